@@ -1,0 +1,164 @@
+#include "app/document.h"
+
+#include <QUndoCommand>
+
+#include "chain/edit.h"
+
+namespace fexel {
+
+class StateCommand : public QUndoCommand {
+ public:
+  StateCommand(Document& document, const QString& text, DocumentState before, DocumentState after, QString merge)
+      : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(std::move(merge)) {}
+  void undo() override { document_.restore(before_); }
+  void redo() override { document_.restore(after_); }
+  int id() const override { return merge_.isEmpty() ? -1 : 1; }
+  bool mergeWith(const QUndoCommand* other) override {
+    const auto* next = static_cast<const StateCommand*>(other);
+    if (next->merge_ != merge_) return false;
+    after_ = next->after_;
+    setObsolete(after_ == before_);
+    return true;
+  }
+
+ private:
+  Document& document_;
+  DocumentState before_, after_;
+  QString merge_;
+};
+
+Document::Document(QObject* parent) : QObject(parent) {
+  undo_.setUndoLimit(2000);
+  layout_ = lay_out({}, {{1, 1}, 1, Depth::u8, {}});
+}
+
+SourceShape Document::shape() const {
+  if (!source_) return {{1, 1}, 1, Depth::u8, {}};
+  return {{source_->info.width, source_->info.height}, source_->info.bands, source_->info.depth, source_->info.pixel_size};
+}
+
+int Document::selected_step() const {
+  const int step = state_.selected - 1;
+  return step >= 0 && step < static_cast<int>(state_.chain.steps.size()) ? step : -1;
+}
+
+void Document::set_chain_path(const QString& path) {
+  chain_path_ = path;
+  undo_.setClean();
+  Q_EMIT changed();
+}
+
+void Document::lay_out_again() {
+  layout_ = lay_out(state_.chain, shape());
+  ++revision_;
+}
+
+void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
+  source_ = std::move(source);
+  state_ = {};
+  state_.chain = std::move(chain);
+  state_.flag_b = tiles() - 1;
+  for (std::size_t i = 0; i < state_.chain.steps.size(); ++i)
+    if (state_.selected == 0) state_.selected = static_cast<int>(i) + 1;
+  chain_path_ = chain_path;
+  selected_gauge_ = -1;
+  pointer_.reset();
+  undo_.clear();
+  lay_out_again();
+  Q_EMIT opened();
+  Q_EMIT changed();
+  Q_EMIT selection_changed();
+}
+
+void Document::edit(const QString& text, DocumentState next, const QString& merge) {
+  if (next == state_) return;
+  const QString key = merge.isEmpty() ? QString() : QString("%1#%2").arg(merge).arg(merge_generation_);
+  undo_.push(new StateCommand(*this, text, state_, std::move(next), key));
+}
+
+void Document::edit_chain(const QString& text, const Chain& chain, const QString& merge) {
+  DocumentState next = state_;
+  next.chain = chain;
+  edit(text, std::move(next), merge);
+}
+
+void Document::restore(const DocumentState& state) {
+  const bool other_tiles = state.selected != state_.selected || state.chain.steps.size() != state_.chain.steps.size();
+  state_ = state;
+  if (selected_gauge_ >= static_cast<int>(state_.chain.gauges.size())) selected_gauge_ = -1;
+  lay_out_again();
+  Q_EMIT changed();
+  if (other_tiles) Q_EMIT selection_changed();
+}
+
+void Document::insert_step(const std::string& word, int index) {
+  if (!source_) return;
+  const Step step = sensible_step(word, input_of_step(layout_, index));
+  DocumentState next = state_;
+  next.chain = with_step_inserted(state_.chain, index, step);
+  const auto shifted = [&](int tile) { return tile > index ? tile + 1 : tile; };
+  next.flag_a = shifted(state_.flag_a);
+  next.flag_b = shifted(state_.flag_b);
+  next.selected = index + 1;
+  edit(tr("add %1").arg(QString::fromStdString(word)), std::move(next));
+}
+
+void Document::remove_selected_step() {
+  const int index = selected_step();
+  if (index < 0) return;
+  DocumentState next = state_;
+  next.chain = with_step_removed(state_.chain, layout_, index);
+  const auto shifted = [&](int tile) { return tile > index ? tile - 1 : tile; };
+  next.flag_a = shifted(state_.flag_a);
+  next.flag_b = std::max(shifted(state_.flag_b), state_.flag_b == tiles() - 1 ? tiles() - 2 : 0);
+  next.selected = std::max(0, state_.selected - 1);
+  edit(tr("remove %1").arg(word_of(state_.chain.steps[static_cast<std::size_t>(index)].kind)), std::move(next));
+}
+
+void Document::add_gauge(const Gauge& gauge) {
+  Chain next = state_.chain;
+  next.gauges.push_back(gauge);
+  edit_chain(tr("add gauge"), next);
+  select_gauge(static_cast<int>(next.gauges.size()) - 1);
+}
+
+void Document::remove_gauge(int index) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.gauges.size())) return;
+  Chain next = state_.chain;
+  next.gauges.erase(next.gauges.begin() + index);
+  edit_chain(tr("remove gauge"), next);
+}
+
+void Document::select_tile(int tile) {
+  if (tile < 0 || tile >= tiles() || tile == state_.selected) return;
+  state_.selected = tile;
+  end_merging();
+  Q_EMIT selection_changed();
+}
+
+void Document::select_gauge(int index) {
+  if (index == selected_gauge_) return;
+  selected_gauge_ = index;
+  end_merging();
+  Q_EMIT selection_changed();
+}
+
+void Document::set_flag(bool b, int tile) {
+  DocumentState next = state_;
+  (b ? next.flag_b : next.flag_a) = tile;
+  edit(b ? tr("move flag B") : tr("move flag A"), std::move(next));
+}
+
+void Document::set_pointer(std::optional<Pointer> pointer) {
+  pointer_ = pointer;
+  Q_EMIT pointer_moved();
+}
+
+void Document::set_dragging(bool dragging) {
+  if (dragging == dragging_) return;
+  dragging_ = dragging;
+  if (!dragging) end_merging();
+  Q_EMIT dragging_changed();
+}
+
+}  // namespace fexel

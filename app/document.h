@@ -1,0 +1,109 @@
+#pragma once
+/// What is open: a source, a chain, two flags and a selection. It paints nothing; every change can be undone.
+#include <QObject>
+#include <QUndoStack>
+#include <memory>
+
+#include "chain/layout.h"
+#include "files/picture.h"
+#include "image/pyramid.h"
+
+namespace fexel {
+
+/// A picture as it was read.
+struct OpenSource {
+  QString path;
+  FileInfo info;
+  std::shared_ptr<const Pyramid> pixels;
+};
+
+/// Everything that undo brings back. Tiles are counted from the source, 0; the result's tile is always the last one.
+struct DocumentState {
+  Chain chain;
+  int flag_a = 0;
+  int flag_b = 1;
+  int selected = 0;
+  bool operator==(const DocumentState&) const = default;
+};
+
+class Document : public QObject {
+  Q_OBJECT
+ public:
+  explicit Document(QObject* parent = nullptr);
+
+  const Chain& chain() const { return state_.chain; }
+  const DocumentState& state() const { return state_; }
+  const Layout& layout() const { return layout_; }
+  const OpenSource* source() const { return source_ ? &*source_ : nullptr; }
+  SourceShape shape() const;
+  QUndoStack& undo_stack() { return undo_; }
+  /// Counts changes of the chain and the source; views say which one they show.
+  quint64 revision() const { return revision_; }
+
+  int tiles() const { return static_cast<int>(state_.chain.steps.size()) + 2; }
+  int station_of_tile(int tile) const { return std::min(tile, layout_.last()); }
+  int station_a() const { return station_of_tile(state_.flag_a); }
+  int station_b() const { return station_of_tile(state_.flag_b); }
+  bool is_result_tile(int tile) const { return tile == tiles() - 1; }
+  /// The step of the selected tile, or −1.
+  int selected_step() const;
+  int selected_gauge() const { return selected_gauge_; }
+
+  QString chain_path() const { return chain_path_; }
+  void set_chain_path(const QString& path);
+  bool clean() const { return undo_.isClean(); }
+
+  /// A new source with a chain of its own; what could be undone is forgotten.
+  void open(OpenSource source, Chain chain, const QString& chain_path);
+
+  /// A change that can be undone. Changes with the same non-empty `merge` key that follow each other become one.
+  void edit(const QString& text, DocumentState next, const QString& merge = {});
+  void edit_chain(const QString& text, const Chain& chain, const QString& merge = {});
+  void end_merging() { ++merge_generation_; }
+
+  void insert_step(const std::string& word, int index);
+  void remove_selected_step();
+  void add_gauge(const Gauge& gauge);
+  void remove_gauge(int index);
+
+  /// Selection is kept with each change, but choosing is not a change of its own.
+  void select_tile(int tile);
+  void select_gauge(int index);
+  void set_flag(bool b, int tile);
+
+  /// Where the pointer is: a point of a station, or nothing.
+  struct Pointer {
+    int station;
+    Point point;
+  };
+  const std::optional<Pointer>& pointer() const { return pointer_; }
+  void set_pointer(std::optional<Pointer> pointer);
+  /// A handle is being dragged; views may draw faster and coarser.
+  bool dragging() const { return dragging_; }
+  void set_dragging(bool dragging);
+
+ Q_SIGNALS:
+  void opened();
+  void changed();
+  void selection_changed();
+  void pointer_moved();
+  void dragging_changed();
+
+ private:
+  friend class StateCommand;
+  void restore(const DocumentState& state);
+  void lay_out_again();
+
+  DocumentState state_;
+  Layout layout_;
+  std::optional<OpenSource> source_;
+  QUndoStack undo_;
+  QString chain_path_;
+  quint64 revision_ = 0;
+  int selected_gauge_ = -1;
+  int merge_generation_ = 0;
+  bool dragging_ = false;
+  std::optional<Pointer> pointer_;
+};
+
+}  // namespace fexel

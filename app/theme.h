@@ -1,0 +1,24 @@
+#pragma once
+/// Colours, type and pictograms of the window, in a light and a dark look that follows the desktop.
+#include <QColor>
+#include <QFont>
+#include <QPixmap>
+
+class QApplication;
+
+namespace fexel {
+
+struct Theme {
+  QColor paper, panel, field, ink, soft_ink, line, teal, teal_soft, a, b, brick, moss;
+  QColor surround{0x77, 0x77, 0x77};
+};
+/// The look in use.
+const Theme& theme();
+/// Chooses light or dark from the desktop's palette, and sets palette and style sheet.
+void apply_theme(QApplication& app);
+
+QFont text_font(double points = 9, bool strong = false);
+/// A pictogram ("crop", "source" ...) in the look's colours.
+QPixmap pictogram(const QString& name, int side, double ratio);
+
+}  // namespace fexel

@@ -1,0 +1,116 @@
+#include <fmt/format.h>
+
+#include "chain/run.h"
+#include "cli/verbs.h"
+
+namespace fexel::cli {
+namespace fs = std::filesystem;
+namespace {
+
+struct ApplyOptions {
+  std::string chain, format, depth = "keep", shard, report;
+  std::vector<std::string> inputs;
+  RunOptions run;
+  std::string folder;
+  bool dry_run = false;
+};
+
+/// "I/N": the I-th of N equal parts of the inputs, counted from 1.
+std::pair<int, int> read_shard(const std::string& text) {
+  int part = 0, parts = 0;
+  char rest = 0;
+  if (std::sscanf(text.c_str(), "%d/%d%c", &part, &parts, &rest) != 2 || part < 1 || parts < part || parts > 100000)
+    throw call_error(fmt::format("\"{}\" is not a shard.", text), "--shard", "Give I/N, such as 1/4.");
+  return {part, parts};
+}
+
+Ordered entry(const RunItem& item) {
+  return {{"input", item.input.string()}, {"output", item.output.empty() ? Ordered() : Ordered(item.output.string())}};
+}
+
+int run_apply(const Common& common, ApplyOptions options) {
+  const Chain chain = load_chain(options.chain);
+  std::string stem = fs::path(options.chain).filename().string();
+  for (const std::string_view ending : {".json", ".fexel"})
+    if (stem.ends_with(ending)) stem.resize(stem.size() - ending.size());
+  options.run.chain_name = stem;
+  options.run.folder = options.folder;
+  if (!options.format.empty()) options.run.format = format_named(options.format);
+  if (options.depth != "keep") options.run.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
+  std::error_code code;
+  if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
+    throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
+  if (!options.report.empty() && fs::exists(options.report, code) && !options.run.replace)
+    throw call_error("This file exists already and was kept.", options.report, "Choose another name, or say that it may be replaced (--replace).");
+
+  const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
+  std::vector<RunItem> items = plan_run(chain, inputs, options.run);
+  if (!options.shard.empty()) {
+    const auto [part, parts] = read_shard(options.shard);
+    std::vector<RunItem> mine;
+    for (std::size_t i = 0; i < items.size(); ++i)
+      if (static_cast<int>(i % static_cast<std::size_t>(parts)) == part - 1) mine.push_back(items[i]);
+    items = std::move(mine);
+  }
+  if (!options.dry_run) {
+    fs::create_directories(options.folder, code);
+    if (code) throw call_error("This folder cannot be made.", options.folder, "Choose another one with --out.");
+  }
+
+  Ordered out{{"done", Ordered::array()}, {"failed", Ordered::array()}, {"skipped", Ordered::array()}};
+  for (std::size_t i = 0; i < items.size(); ++i) {
+    const RunItem& item = items[i];
+    if (item.skip || (options.dry_run && !item.failure)) {
+      Ordered line = entry(item);
+      line["reason"] = item.skip ? "exists" : "dry run";
+      out["skipped"].push_back(line);
+      if (!common.json) fmt::print("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(), item.output.string());
+      continue;
+    }
+    try {
+      const RunResult result = run_one(chain, item, options.run, inputs, job_of(common, item.input.filename().string()));
+      end_progress(common);
+      Ordered line = entry(item);
+      line.update({{"width", result.width}, {"height", result.height}, {"exact", result.exact}, {"empty_share", result.empty_share}, {"clamped", result.clamped}});
+      out["done"].push_back(line);
+      if (!common.json)
+        fmt::print("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.output.string(), result.width, result.height,
+                   result.exact ? "exact" : "resampled once",
+                   result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
+                   result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
+    } catch (const Error& error) {
+      end_progress(common);
+      if (error.kind() == Error::Kind::cancelled) throw;
+      if (error.kind() == Error::Kind::call && !item.failure && items.size() == 1) throw;
+      Ordered line = entry(item);
+      line["error"] = error_json(error);
+      out["failed"].push_back(line);
+      if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
+    }
+  }
+  if (common.json) fmt::print("{}\n", out.dump());
+  if (!options.report.empty()) write_text(options.report, out.dump(2) + "\n", options.run.replace);
+  return out["failed"].empty() ? all_done : inputs_failed;
+}
+
+}  // namespace
+
+void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
+  auto options = std::make_shared<ApplyOptions>();
+  CLI::App* verb = app.add_subcommand("apply", "runs a chain over pictures");
+  verb->add_option("CHAIN", options->chain, "the chain")->required();
+  verb->add_option("INPUT", options->inputs, "pictures or folders")->required();
+  verb->add_option("--out", options->folder, "the folder to write to; made when missing")->required();
+  verb->add_option("--name", options->run.name, "the result's name, from {stem}, {chain}, {index} and {ext}");
+  verb->add_option("--format", options->format, "tiff, png, pnm or pfm; the source's without it")->check(CLI::IsMember({"tiff", "png", "pnm", "pfm"}));
+  verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
+  verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
+  verb->add_flag("--resume", options->run.resume, "files that exist are skipped");
+  verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");
+  verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
+  verb->add_option("--report", options->report, "write what --json says to this file too");
+  add_common(*verb, common);
+  verbs.emplace_back(verb, [options, &common] { return run_apply(common, *options); });
+}
+
+}  // namespace fexel::cli

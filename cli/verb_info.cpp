@@ -1,0 +1,74 @@
+#include <fmt/format.h>
+
+#include "chain/run.h"
+#include "cli/verbs.h"
+#include "files/picture.h"
+
+namespace fexel::cli {
+namespace {
+
+struct InfoOptions {
+  std::vector<std::string> files;
+};
+
+Ordered as_json(const std::string& file, const FileInfo& info) {
+  Ordered out{{"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}, {"bands", info.bands},
+              {"depth", name_of(info.depth)}, {"frames", info.frames}};
+  out["pixel_size"] = info.pixel_size ? Ordered::array({info.pixel_size->x, info.pixel_size->y}) : Ordered();
+  out["unit"] = info.pixel_size ? Ordered(info.pixel_size->unit) : Ordered();
+  out["orientation"] = info.orientation;
+  out["profile"] = info.profile.empty() ? Ordered() : Ordered(info.profile);
+  return out;
+}
+
+std::string as_text(const std::string& file, const FileInfo& info) {
+  std::string text = fmt::format("{}: {}, {} x {} px, {} band{}, {}", file, info.format, info.width, info.height, info.bands,
+                                 info.bands == 1 ? "" : "s", name_of(info.depth));
+  if (info.frames > 1) text += fmt::format(", {} frames", info.frames);
+  if (info.pixel_size)
+    text += info.pixel_size->square() ? fmt::format(", {} {}/px", short_number(info.pixel_size->x, 6), info.pixel_size->unit)
+                                      : fmt::format(", {} x {} {}/px", short_number(info.pixel_size->x, 6),
+                                                    short_number(info.pixel_size->y, 6), info.pixel_size->unit);
+  else
+    text += ", pixel size not known";
+  if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);
+  if (!info.profile.empty()) text += ", with a colour profile";
+  return text;
+}
+
+int run_info(const Common& common, const InfoOptions& options) {
+  Ordered list = Ordered::array(), failed = Ordered::array();
+  std::vector<std::filesystem::path> inputs(options.files.begin(), options.files.end());
+  for (const auto& path : expand_inputs(inputs)) {
+    try {
+      const FileInfo info = read_info(path);
+      if (common.json)
+        list.push_back(as_json(path.string(), info));
+      else
+        fmt::print("{}\n", as_text(path.string(), info));
+    } catch (const Error& error) {
+      failed.push_back({{"file", path.string()}, {"error", error_json(error)}});
+      if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
+    }
+  }
+  if (common.json) fmt::print("{}\n", Ordered{{"files", list}, {"failed", failed}}.dump());
+  return failed.empty() ? all_done : inputs_failed;
+}
+
+}  // namespace
+
+void add_common(CLI::App& verb, Common& common) {
+  verb.add_flag("--json", common.json, "one JSON object on standard output");
+  verb.add_flag("--quiet", common.quiet, "no progress");
+  verb.add_option("--threads", common.threads, "threads to use; 0 is all cores")->check(CLI::Range(0, 1024));
+}
+
+void add_info(CLI::App& app, Common& common, Verbs& verbs) {
+  auto options = std::make_shared<InfoOptions>();
+  CLI::App* verb = app.add_subcommand("info", "what files say about themselves");
+  verb->add_option("FILE", options->files, "pictures or folders")->required();
+  add_common(*verb, common);
+  verbs.emplace_back(verb, [options, &common] { return run_info(common, *options); });
+}
+
+}  // namespace fexel::cli

@@ -1,0 +1,42 @@
+#pragma once
+/// The verbs of the command line.
+#include <CLI/CLI.hpp>
+#include <functional>
+#include <nlohmann/json.hpp>
+#include <stop_token>
+
+#include "base/error.h"
+#include "base/job.h"
+
+namespace fexel::cli {
+
+using Ordered = nlohmann::ordered_json;
+
+/// Exit codes: all done; some or all inputs failed; the call, a table or the chain is wrong and nothing was done.
+enum ExitCode { all_done = 0, inputs_failed = 1, wrong_call = 2 };
+
+/// What every verb takes.
+struct Common {
+  bool json = false;
+  bool quiet = false;
+  int threads = 0;
+  std::stop_token stop;
+};
+
+/// A job whose progress goes to standard error: a bar on a terminal, plain lines elsewhere.
+Job job_of(const Common& common, const std::string& what);
+/// Ends the line of a bar.
+void end_progress(const Common& common);
+/// The error as the JSON object that --json promises.
+Ordered error_json(const Error& error);
+
+/// Each verb adds itself and gives back what runs when it was called: the exit code.
+using Verb = std::function<int()>;
+using Verbs = std::vector<std::pair<CLI::App*, Verb>>;
+void add_common(CLI::App& verb, Common& common);
+void add_info(CLI::App& app, Common& common, Verbs& verbs);
+void add_apply(CLI::App& app, Common& common, Verbs& verbs);
+void add_trace(CLI::App& app, Common& common, Verbs& verbs);
+void add_demo(CLI::App& app, Common& common, Verbs& verbs);
+
+}  // namespace fexel::cli

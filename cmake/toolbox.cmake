@@ -1,0 +1,28 @@
+# What every target shares: warnings, sanitizers, compiler cache, linker, and the rule about who may include whom.
+find_program(CCACHE ccache)
+if(CCACHE)
+  set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
+endif()
+find_program(MOLD mold)
+if(MOLD)
+  add_link_options(-fuse-ld=mold)
+endif()
+add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -Werror -ffp-contract=off)
+if(FEXEL_SANITIZE)
+  add_compile_options(-fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
+  add_link_options(-fsanitize=address,undefined)
+endif()
+
+# fexel_layer(NAME SOURCES ... USES ...): a library from the folder it stands in. Its headers are reached as "NAME/…", and
+# only by targets that link it: the include folder holds a link to this folder and to nothing else.
+function(fexel_layer name)
+  cmake_parse_arguments(arg "" "" "SOURCES;USES" ${ARGN})
+  add_library(fexel_${name} STATIC ${arg_SOURCES})
+  set(door ${CMAKE_BINARY_DIR}/include/${name})
+  file(MAKE_DIRECTORY ${door})
+  file(CREATE_LINK ${CMAKE_CURRENT_SOURCE_DIR} ${door}/${name} SYMBOLIC)
+  target_include_directories(fexel_${name} PUBLIC ${door})
+  target_link_libraries(fexel_${name} PUBLIC ${arg_USES})
+  target_precompile_headers(fexel_${name} PRIVATE <algorithm> <array> <cmath> <cstdint> <filesystem> <functional> <memory>
+                            <optional> <string> <variant> <vector>)
+endfunction()

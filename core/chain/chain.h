@@ -1,0 +1,45 @@
+#pragma once
+/// A chain: sources, steps, probes and how to resample. An immutable value in spirit: editing makes a new one.
+#include <string>
+#include <vector>
+
+#include "chain/step.h"
+#include "measure/gauge.h"
+#include "resample/kernel.h"
+
+namespace fexel {
+
+struct SourceReference {
+  std::string path;    ///< as written: relative paths start at the chain's own folder
+  std::string sha256;  ///< lower-case hexadecimal; may be empty
+  bool operator==(const SourceReference&) const = default;
+};
+
+struct Calibration {
+  std::string name;
+  PixelSize pixel;
+  double uncertainty = 0;  ///< standard uncertainty of the pixel size, in its unit
+  std::string lens, made;
+  bool operator==(const Calibration&) const = default;
+};
+
+struct Chain {
+  std::vector<SourceReference> sources;
+  std::optional<Calibration> calibration;
+  Resampling resampling;
+  std::vector<Step> steps;
+  std::vector<Gauge> gauges;
+  bool operator==(const Chain&) const = default;
+};
+
+/// Reads the text of a chain. Raises a call error that names the path in the text, the value, and what would be accepted.
+Chain parse_chain(const std::string& text);
+/// The text form: what parse_chain reads gives back the same chain.
+std::string write_chain(const Chain& chain);
+/// The text of one step, and back.
+std::string write_one_step(const Step& step);
+
+/// Reads a chain file; errors name the file before the path.
+Chain load_chain(const std::string& path);
+
+}  // namespace fexel

@@ -1,0 +1,45 @@
+#include "chain/edit.h"
+
+namespace fexel {
+
+Chain with_step_inserted(const Chain& chain, int index, const Step& step) {
+  Chain out = chain;
+  out.steps.insert(out.steps.begin() + index, step);
+  for (Gauge& gauge : out.gauges)
+    if (gauge.station > index) ++gauge.station;
+  return out;
+}
+
+Chain with_step_removed(const Chain& chain, const Layout& layout, int index) {
+  Chain out = chain;
+  out.steps.erase(out.steps.begin() + index);
+  for (Gauge& gauge : out.gauges) {
+    if (gauge.station <= index) continue;
+    if (gauge.station == index + 1)
+      for (Point Gauge::*end : {&Gauge::from, &Gauge::to}) {
+        const Carried carried = carry(layout, gauge.*end, index + 1, index);
+        if (carried.status != CarryStatus::beyond_horizon) gauge.*end = carried.point;
+      }
+    --gauge.station;
+  }
+  return out;
+}
+
+Step sensible_step(const std::string& word, const StepInput& input) {
+  const double w = input.size.width, h = input.size.height;
+  if (word == QuarterStep::word) return {QuarterStep{1}, true, {}};
+  if (word == CropStep::word) {
+    const int cut_x = input.size.width / 10, cut_y = input.size.height / 10;
+    return {CropStep{CropRectangle{double(cut_x), double(cut_y), input.size.width - 2 * cut_x, input.size.height - 2 * cut_y}}, true, {}};
+  }
+  if (word == RectifyStep::word) {
+    RectifyStep step;
+    step.corners = {Point{0.2 * w, 0.2 * h}, Point{0.8 * w, 0.2 * h}, Point{0.8 * w, 0.8 * h}, Point{0.2 * w, 0.8 * h}};
+    step.width = 100;
+    step.height = std::max(1.0, std::round(100 * h / w));
+    return {step, true, {}};
+  }
+  throw call_error("There is no step \"" + word + "\".", "step", "Use quarter, crop or rectify.");
+}
+
+}  // namespace fexel

@@ -1,0 +1,87 @@
+#include "chain/layout.h"
+
+#include <fmt/format.h>
+
+#include "resample/move.h"
+
+namespace fexel {
+namespace {
+
+Station source_station(const Chain& chain, const SourceShape& source) {
+  Station station;
+  station.size = source.size;
+  station.pixel = chain.calibration ? std::optional(chain.calibration->pixel) : source.pixel;
+  station.clip.keep_inside(source.size);
+  return station;
+}
+
+void check_pixels(Size size, const std::string& where) {
+  if (static_cast<double>(size.width) * size.height > most_pixels)
+    throw call_error(fmt::format("The picture would have {} x {} pixels.", size.width, size.height), where,
+                     fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(most_pixels / 1e6)));
+}
+
+Station after_step(const Step& step, const StepInput& input) {
+  StepGeometry made = std::visit([&](const auto& kind) { return geometry_of(kind, input); }, step.kind);
+  check_pixels(made.size, std::holds_alternative<RectifyStep>(step.kind) ? "/pixel_size" : "/width");
+  Station station;
+  station.size = made.size;
+  station.pixel = made.pixel;
+  station.from_previous = made.map;
+  station.from_source = made.map.after(input.from_source);
+  station.clip = input.clip.through(made.map);
+  station.clip.keep_inside(made.size);
+  station.exact = whole_pixel_move(made.map.inverse_matrix(), made.size).has_value();
+  return station;
+}
+
+}  // namespace
+
+StepInput input_of_step(const Layout& layout, int index) {
+  const Station& before = layout.stations[static_cast<std::size_t>(index)];
+  return {before.size, before.pixel, before.from_source, before.clip};
+}
+
+Layout lay_out(const Chain& chain, const SourceShape& source) {
+  Layout layout;
+  layout.stations.push_back(source_station(chain, source));
+  for (std::size_t i = 0; i < chain.steps.size(); ++i) {
+    Station same = layout.stations.back();
+    same.from_previous = Map();
+    same.exact = true;
+    same.problem.reset();
+    if (chain.steps[i].on) {
+      try {
+        same = after_step(chain.steps[i], input_of_step(layout, static_cast<int>(i)));
+      } catch (const Error& error) {
+        same.problem = error.at(fmt::format("/steps/{}{}", i, error.where().starts_with('/') ? error.where() : "/" + error.where()));
+      }
+    }
+    layout.stations.push_back(std::move(same));
+  }
+  return layout;
+}
+
+void Layout::require_sound() const {
+  for (const Station& station : stations)
+    if (station.problem) throw *station.problem;
+}
+
+Carried carry(const Layout& layout, Point p, int from, int to) {
+  std::optional<Point> at = p;
+  for (int i = from; at && i > to; --i) at = layout.stations[static_cast<std::size_t>(i)].from_previous.backward(*at);
+  for (int i = from; at && i < to; ++i) at = layout.stations[static_cast<std::size_t>(i) + 1].from_previous.forward(*at);
+  if (!at) return {{}, CarryStatus::beyond_horizon};
+  const bool inside = from >= to ? layout.stations[static_cast<std::size_t>(from)].clip.contains(p)
+                                 : layout.stations[static_cast<std::size_t>(to)].clip.contains(*at);
+  return {*at, inside ? CarryStatus::ok : CarryStatus::empty};
+}
+
+Map map_between(const Layout& layout, int from, int to) {
+  Map map;
+  for (int i = from; i > to; --i) map = layout.stations[static_cast<std::size_t>(i)].from_previous.inverse().after(map);
+  for (int i = from; i < to; ++i) map = layout.stations[static_cast<std::size_t>(i) + 1].from_previous.after(map);
+  return map;
+}
+
+}  // namespace fexel

@@ -1,0 +1,48 @@
+#pragma once
+/// Reading JSON by hand: every message names the path, the value and what would be accepted.
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "base/error.h"
+#include "geometry/point.h"
+
+namespace fexel {
+
+using Json = nlohmann::json;
+
+/// Text to JSON. Refuses doubled keys and numbers that are not finite, by their path.
+Json parse_json(const std::string& text);
+
+/// One object of a chain. Keys are taken one by one; finish() refuses those that nobody took.
+class JsonReader {
+ public:
+  JsonReader(const Json& value, std::string path, std::vector<std::string> keys);
+
+  bool has(const std::string& key) const { return value_.contains(key); }
+  const Json& at(const std::string& key) const;  ///< refuses a missing key
+  std::string path(const std::string& key) const { return path_ + "/" + key; }
+  const std::string& path() const { return path_; }
+
+  double number(const std::string& key, double low, double high) const;
+  int whole(const std::string& key, int low, int high) const;
+  std::string text(const std::string& key) const;
+  bool truth(const std::string& key) const;
+  std::string choice(const std::string& key, const std::vector<std::string>& words) const;
+  const Json& array(const std::string& key) const;
+
+  static double number(const Json& value, const std::string& path, double low, double high);
+  static Point point(const Json& value, const std::string& path);
+  [[noreturn]] static void refuse(const Json& value, const std::string& path, const std::string& accepted);
+
+ private:
+  const Json& value_;
+  std::string path_;
+};
+
+/// "a, b or c".
+std::string either_of(const std::vector<std::string>& words);
+
+}  // namespace fexel

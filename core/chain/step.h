@@ -1,0 +1,112 @@
+#pragma once
+/// The steps of a chain: plain values, each with its text form and its geometry.
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <variant>
+
+#include "base/units.h"
+#include "geometry/clip.h"
+#include "geometry/quad.h"
+
+namespace fexel {
+
+class JsonReader;
+
+/// The station that a step gets.
+struct StepInput {
+  Size size;
+  std::optional<PixelSize> pixel;
+  Map from_source;
+  Clip clip;
+};
+
+/// What a step makes of it.
+struct StepGeometry {
+  Size size;
+  std::optional<PixelSize> pixel;
+  Map map;  ///< from the station that the step gets to the one it makes
+};
+
+/// Whole quarter turns, counter-clockwise; negative ones go clockwise.
+struct QuarterStep {
+  static constexpr const char* word = "quarter";
+  int turns = 1;
+  bool operator==(const QuarterStep&) const = default;
+};
+
+/// Where a crop lies, in pixels of its station. Fractions are allowed for the place.
+struct CropRectangle {
+  double x = 0, y = 0;
+  int width = 1, height = 1;
+  bool operator==(const CropRectangle&) const = default;
+};
+/// The largest crop whose sides are as `across` to `down`.
+struct CropRatio {
+  double across = 1, down = 1;
+  std::string anchor = "centre";
+  bool operator==(const CropRatio&) const = default;
+};
+/// The largest upright rectangle without empty pixels.
+struct CropValid {
+  bool operator==(const CropValid&) const = default;
+};
+
+/// A rectangle cut out: by its place and size in pixels, as the largest of a ratio, or the largest without empty pixels.
+struct CropStep {
+  static constexpr const char* word = "crop";
+  std::variant<CropRectangle, CropRatio, CropValid> what;
+  bool operator==(const CropStep&) const = default;
+};
+
+/// A rectangle of known sides, seen at an angle, laid square. The result is the rectangle.
+struct RectifyStep {
+  static constexpr const char* word = "rectify";
+  Quad corners;
+  double width = 100, height = 100;  ///< in unit
+  std::string unit = "mm";
+  std::optional<double> pixel_size;  ///< in unit; without it no detail of the source is lost
+  bool operator==(const RectifyStep&) const = default;
+};
+
+using StepKind = std::variant<QuarterStep, CropStep, RectifyStep>;
+
+struct Step {
+  StepKind kind;
+  bool on = true;
+  std::string name;  ///< the person's own name for it, may be empty
+  bool operator==(const Step&) const = default;
+};
+
+const char* word_of(const StepKind& kind);
+/// The words of all steps, in the order of StepKind.
+std::vector<std::string> step_words();
+
+/// Where a step takes its input. Raises a call error whose place is the key at fault ("/corners").
+StepGeometry geometry_of(const QuarterStep& step, const StepInput& input);
+StepGeometry geometry_of(const CropStep& step, const StepInput& input);
+StepGeometry geometry_of(const RectifyStep& step, const StepInput& input);
+
+void read_step(JsonReader& in, QuarterStep& step);
+void read_step(JsonReader& in, CropStep& step);
+void read_step(JsonReader& in, RectifyStep& step);
+void write_step(nlohmann::ordered_json& out, const QuarterStep& step);
+void write_step(nlohmann::ordered_json& out, const CropStep& step);
+void write_step(nlohmann::ordered_json& out, const RectifyStep& step);
+
+/// The words for a crop's anchor, in rows from the top left to the bottom right.
+const std::vector<std::string>& crop_anchors();
+/// The rectangle that a crop cuts out of its station.
+CropRectangle crop_rectangle(const CropStep& step, const StepInput& input);
+/// The largest upright rectangle of pixels whose centres are all inside `clip`; nothing when no pixel is.
+std::optional<CropRectangle> largest_valid(const Clip& clip, Size size);
+/// The pixel size, in the step's unit, at which no detail of the source is lost: 1 / the largest singular value of the
+/// Jacobian from the plane to the source over the rectangle.
+double finest_pixel_size(const RectifyStep& step, const StepInput& input);
+
+/// floor(v + 0.5), at least 1. Raises a call error at `where` when it is more than the largest side of a picture.
+int whole_size(double v, const std::string& where);
+inline constexpr double largest_side = 1e6;
+inline constexpr double most_pixels = 4e9;
+
+}  // namespace fexel

@@ -1,0 +1,113 @@
+#include "chain/trust.h"
+
+#include <Eigen/LU>
+
+namespace fexel {
+namespace {
+
+std::optional<double> value_at(const Layout& layout, const Gauge& gauge, int station, std::optional<Length>* full = nullptr) {
+  const Carried a = carry(layout, gauge.from, gauge.station, station);
+  const Carried b = carry(layout, gauge.to, gauge.station, station);
+  if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
+  const Length length = length_between(a.point, b.point, layout.stations[static_cast<std::size_t>(station)].pixel);
+  if (full) *full = length;
+  return length.value;
+}
+
+/// A chain whose rectify steps keep their size, so that a corner's small move does not change the number of pixels.
+Chain with_fixed_sizes(const Chain& chain, const Layout& layout) {
+  Chain fixed = chain;
+  for (std::size_t i = 0; i < fixed.steps.size(); ++i)
+    if (auto* rectify = std::get_if<RectifyStep>(&fixed.steps[i].kind))
+      if (const auto& pixel = layout.stations[i + 1].pixel; pixel && !layout.stations[i + 1].problem && fixed.steps[i].on)
+        rectify->pixel_size = pixel->x;
+  return fixed;
+}
+
+}  // namespace
+
+GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge, int station) {
+  GaugeReading out;
+  const auto length = value_at(layout, gauge, station, &out.length);
+  if (!length) return out;
+  if (gauge.expected)
+    if (const auto in_unit = length_in(*out.length, gauge.unit)) out.error = *in_unit - *gauge.expected;
+  if (layout.stations[static_cast<std::size_t>(station)].problem) return out;
+
+  double variance = 0;
+  const auto add = [&](std::optional<double> plus, std::optional<double> minus, double sigma) {
+    if (plus && minus) variance += std::pow((*plus - *minus) / 2 * sigma, 2);
+  };
+  // Ends are placed as finely as the source shows them, whichever station they were laid on.
+  for (Point Gauge::*end : {&Gauge::from, &Gauge::to}) {
+    const auto to_source = map_between(layout, gauge.station, 0).jacobian(gauge.*end);
+    if (!to_source) continue;
+    const Matrix2 back = to_source->inverse();
+    for (int axis = 0; axis < 2; ++axis) {
+      Gauge plus = gauge, minus = gauge;
+      const Point offset{0.5 * back(0, axis), 0.5 * back(1, axis)};
+      plus.*end = plus.*end + offset;
+      minus.*end = minus.*end - offset;
+      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * picking);
+    }
+  }
+  const int low = std::min(gauge.station, station);
+  const int high = std::max(gauge.station, station);
+  const Chain fixed = with_fixed_sizes(chain, layout);
+  for (int i = low; i < high; ++i) {
+    const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(i)].kind);
+    if (!rectify || !chain.steps[static_cast<std::size_t>(i)].on) continue;
+    for (std::size_t corner = 0; corner < 4; ++corner)
+      for (double Point::*axis : {&Point::x, &Point::y}) {
+        const auto moved = [&](double by) {
+          Chain changed = fixed;
+          std::get<RectifyStep>(changed.steps[static_cast<std::size_t>(i)].kind).corners[corner].*axis += by;
+          return value_at(lay_out(changed, source), gauge, station);
+        };
+        add(moved(0.5), moved(-0.5), 2 * picking);
+      }
+  }
+  out.uncertainty = std::sqrt(variance);
+  return out;
+}
+
+std::optional<double> scale_variation(const Chain& chain, const Layout& layout, int station) {
+  for (std::size_t i = static_cast<std::size_t>(station); i < chain.steps.size(); ++i) {
+    if (!std::holds_alternative<RectifyStep>(chain.steps[i].kind) || !chain.steps[i].on || layout.stations[i + 1].problem) continue;
+    const Size plane = layout.stations[i + 1].size;
+    const Map back = map_between(layout, static_cast<int>(i) + 1, station);
+    double smallest = 0, largest = 0;
+    constexpr int grid = 16;
+    for (int v = 0; v <= grid; ++v)
+      for (int u = 0; u <= grid; ++u) {
+        const auto j = back.jacobian({plane.width * double(u) / grid, plane.height * double(v) / grid});
+        if (!j) return std::nullopt;
+        const double scale = std::sqrt(std::abs(j->determinant()));
+        smallest = u + v == 0 ? scale : std::min(smallest, scale);
+        largest = std::max(largest, scale);
+      }
+    return (largest - smallest) / ((largest + smallest) / 2);
+  }
+  return std::nullopt;
+}
+
+GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, const Layout& layout, int station) {
+  GaugeSummary out;
+  double longest = 0, shortest = 0, sum = 0;
+  for (const Gauge& gauge : chain.gauges) {
+    if (!gauge.expected) continue;
+    const GaugeReading reading = read_gauge(chain, source, layout, gauge, station);
+    if (!reading.length) continue;
+    const double share = reading.length->value / *gauge.expected;
+    longest = out.count == 0 ? share : std::max(longest, share);
+    shortest = out.count == 0 ? share : std::min(shortest, share);
+    sum += share;
+    ++out.count;
+    if (reading.error) out.largest = std::max(out.largest, std::abs(*reading.error));
+    out.unit = gauge.unit;
+  }
+  if (out.count > 0) out.spread = (longest - shortest) / (sum / out.count);
+  return out;
+}
+
+}  // namespace fexel

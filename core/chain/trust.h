@@ -1,0 +1,37 @@
+#pragma once
+/// How far a length at a station can be trusted.
+#include <optional>
+
+#include "chain/layout.h"
+
+namespace fexel {
+
+/// The standard uncertainty, in pixels, with which a person places a point by hand.
+inline constexpr double picking = 0.5;
+
+/// A gauge's length at a station.
+struct GaugeReading {
+  std::optional<Length> length;       ///< nothing when an end lies beyond the horizon there
+  std::optional<double> uncertainty;  ///< standard uncertainty, in the length's unit
+  std::optional<double> error;        ///< length minus expected, in the gauge's unit, where both are known
+};
+
+/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from ends placed
+/// to `picking` source pixels and from the corners of every rectify step between the gauge and the station, each
+/// coordinate placed to `picking` pixels of its own station.
+GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge, int station);
+
+/// By how much the scale differs over a station, as (largest − smallest) / mean of the pixels that a unit of length of
+/// the rectified plane takes there, over the reference rectangle. Nothing when no rectify step comes behind it.
+std::optional<double> scale_variation(const Chain& chain, const Layout& layout, int station);
+
+/// What the gauges of known length say together at a station.
+struct GaugeSummary {
+  int count = 0;           ///< gauges with an expected length that can be read
+  double largest = 0;      ///< the largest |error|, in `unit`
+  double spread = 0;       ///< (longest − shortest) / mean of reading / expected
+  std::string unit = "mm";
+};
+GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, const Layout& layout, int station);
+
+}  // namespace fexel

@@ -1,0 +1,61 @@
+#include <nlohmann/json.hpp>
+
+#include "chain/chain.h"
+
+namespace fexel {
+namespace {
+
+using Ordered = nlohmann::ordered_json;
+
+Ordered step_json(const Step& step) {
+  Ordered out;
+  out["step"] = word_of(step.kind);
+  if (!step.name.empty()) out["name"] = step.name;
+  std::visit([&](const auto& kind) { write_step(out, kind); }, step.kind);
+  if (!step.on) out["on"] = false;
+  return out;
+}
+
+}  // namespace
+
+std::string write_one_step(const Step& step) { return step_json(step).dump(); }
+
+std::string write_chain(const Chain& chain) {
+  Ordered out;
+  out["fexel"] = 1;
+  for (const auto& source : chain.sources) {
+    Ordered entry{{"path", source.path}};
+    if (!source.sha256.empty()) entry["sha256"] = source.sha256;
+    out["sources"].push_back(entry);
+  }
+  if (const auto& c = chain.calibration) {
+    Ordered entry;
+    if (!c->name.empty()) entry["name"] = c->name;
+    entry["pixel_size"] = {c->pixel.x, c->pixel.y};
+    entry["unit"] = c->pixel.unit;
+    if (c->uncertainty > 0) entry["uncertainty"] = c->uncertainty;
+    if (!c->lens.empty()) entry["lens"] = c->lens;
+    if (!c->made.empty()) entry["made"] = c->made;
+    out["calibration"] = entry;
+  }
+  const Resampling& r = chain.resampling;
+  Ordered resample{{"kernel", name_of(r.kernel)}, {"edge", name_of(r.edge)}};
+  if (r.fill.size() == 1)
+    resample["fill"] = r.fill[0];
+  else
+    resample["fill"] = r.fill;
+  resample["antialias"] = r.antialias;
+  out["resample"] = resample;
+  out["steps"] = Ordered::array();
+  for (const auto& step : chain.steps) out["steps"].push_back(step_json(step));
+  for (const auto& gauge : chain.gauges) {
+    Ordered entry{{"probe", "gauge"}, {"name", gauge.name}, {"station", gauge.station}};
+    entry["points"] = {{gauge.from.x, gauge.from.y}, {gauge.to.x, gauge.to.y}};
+    if (gauge.expected) entry["expected"] = *gauge.expected;
+    entry["unit"] = gauge.unit;
+    out["probes"].push_back(entry);
+  }
+  return out.dump(2, ' ', false, Ordered::error_handler_t::replace) + "\n";
+}
+
+}  // namespace fexel

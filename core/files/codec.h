@@ -1,0 +1,39 @@
+#pragma once
+/// What the formats share with picture.cpp, and with nobody else.
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "files/picture.h"
+#include "files/safe_file.h"
+
+namespace fexel::codec {
+
+namespace fs = std::filesystem;
+
+inline Error broken(const fs::path& path, const std::string& what) {
+  return input_error(what, path.string(), "The file may be damaged or cut short; read it from its origin again.");
+}
+inline Error unsupported(const fs::path& path, const std::string& what) {
+  return input_error(what, path.string(), "Save it as 8-bit, 16-bit or 32-bit floating-point TIFF, PNG, PNM or PFM.");
+}
+
+/// Raises an input error when a header asks for more than the limits allow.
+void check_size(const fs::path& path, const FileInfo& info, const Limits& limits);
+
+FileInfo png_info(const fs::path& path);
+Image png_read(const fs::path& path, const Limits& limits, const Job& job);
+void png_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job);
+
+FileInfo tiff_info(const fs::path& path);
+Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job& job);
+void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
+                const Job& job);
+
+FileInfo pnm_info(const fs::path& path);
+Image pnm_read(const fs::path& path, const Limits& limits, const Job& job);
+void pnm_write(SafeFile& file, const Image& image, const Job& job);
+
+/// Pixels per metre or per inch that are finite, positive and not a place holder become a pixel size in mm.
+std::optional<PixelSize> pixel_size_from_density(double x_per_metre, double y_per_metre);
+
+}  // namespace fexel::codec

@@ -1,0 +1,150 @@
+#include "files/picture.h"
+
+#include <cctype>
+#include <fstream>
+
+#include "files/codec.h"
+
+namespace fexel {
+namespace fs = std::filesystem;
+namespace {
+
+constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm"};
+
+/// By content, never by name.
+std::optional<Format> format_of_content(const fs::path& path) {
+  std::error_code code;
+  if (fs::is_directory(path, code))
+    throw input_error("This is a folder, not a picture.", path.string(), "Name the pictures in it.");
+  std::ifstream in(path, std::ios::binary);
+  if (!in) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
+  char head[4] = {};
+  in.read(head, 4);
+  const std::string_view magic(head, static_cast<std::size_t>(in.gcount()));
+  if (magic == std::string_view("\x89PNG", 4)) return Format::png;
+  if (magic == std::string_view("II*\0", 4) || magic == std::string_view("MM\0*", 4) ||
+      magic == std::string_view("II+\0", 4) || magic == std::string_view("MM\0+", 4))
+    return Format::tiff;
+  if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == '5' || magic[1] == '6')) return Format::pnm;
+  if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == 'f' || magic[1] == 'F')) return Format::pfm;
+  return std::nullopt;
+}
+
+Format known_format(const fs::path& path) {
+  const auto format = format_of_content(path);
+  if (!format)
+    throw input_error("This is not a picture that Fexel reads.", path.string(), "It reads TIFF, PNG, PNM (P5, P6) and PFM.");
+  return *format;
+}
+
+}  // namespace
+
+std::string_view name_of(Format format) { return format_table[static_cast<std::size_t>(format)]; }
+
+std::optional<Format> format_named(std::string_view name) {
+  for (std::size_t i = 0; i < std::size(format_table); ++i)
+    if (format_table[i] == name) return static_cast<Format>(i);
+  return std::nullopt;
+}
+
+std::optional<Format> format_of_name(const fs::path& path) {
+  std::string ending = path.extension().string();
+  std::ranges::transform(ending, ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  if (ending == ".tif" || ending == ".tiff") return Format::tiff;
+  if (ending == ".png") return Format::png;
+  if (ending == ".pgm" || ending == ".ppm" || ending == ".pnm") return Format::pnm;
+  if (ending == ".pfm") return Format::pfm;
+  return std::nullopt;
+}
+
+std::string extension_of(Format format, int bands) {
+  switch (format) {
+    case Format::tiff: return "tif";
+    case Format::png: return "png";
+    case Format::pnm: return bands == 1 ? "pgm" : "ppm";
+    case Format::pfm: break;
+  }
+  return "pfm";
+}
+
+void check_fits(Format format, int bands, Depth depth) {
+  if (format == Format::tiff) return;
+  const bool bands_fit = format == Format::png ? bands <= 4 : bands == 1 || bands == 3;
+  if (!bands_fit)
+    throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands), "--format", "Use TIFF (--format tiff).");
+  if ((format == Format::pfm) != (depth == Depth::f32))
+    throw call_error(fmt::format("{} cannot hold {} samples.", name_of(format), name_of(depth)), "--format",
+                     "Use TIFF (--format tiff), or convert the samples (--depth).");
+}
+
+FileInfo read_info(const fs::path& path, const Limits& limits) {
+  FileInfo info;
+  switch (known_format(path)) {
+    case Format::png: info = codec::png_info(path); break;
+    case Format::tiff: info = codec::tiff_info(path); break;
+    case Format::pnm:
+    case Format::pfm: info = codec::pnm_info(path); break;
+  }
+  codec::check_size(path, info, limits);
+  return info;
+}
+
+Image read_picture(const fs::path& path, int page, const Limits& limits, const Job& job) {
+  job.check();
+  const Format format = known_format(path);
+  if (page != 1 && format != Format::tiff)
+    throw call_error(fmt::format("The file has 1 page; page {} was asked for.", page), path.string());
+  switch (format) {
+    case Format::png: return codec::png_read(path, limits, job);
+    case Format::tiff: return codec::tiff_read(path, page, limits, job);
+    case Format::pnm:
+    case Format::pfm: break;
+  }
+  return codec::pnm_read(path, limits, job);
+}
+
+void check_target(const fs::path& path, const WriteOptions& options) {
+  std::error_code code;
+  for (const fs::path& source : options.sources)
+    if (fs::equivalent(path, source, code) || fs::absolute(path).lexically_normal() == fs::absolute(source).lexically_normal())
+      throw call_error("This file is the source; a source is never written over.", path.string(), "Choose another name.");
+  if (fs::is_directory(path, code)) throw call_error("This is a folder.", path.string(), "Name a file in it.");
+  if (!options.replace && fs::exists(path, code))
+    throw call_error("This file exists already and was kept.", path.string(),
+                     "Choose another name, or say that it may be replaced (--replace).");
+}
+
+void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options, const Job& job) {
+  check_target(path, options);
+  for (const Image& page : pages) check_fits(options.format, page.bands(), page.depth());
+  if (pages.size() != 1 && options.format != Format::tiff)
+    throw call_error(fmt::format("{} cannot hold {} pages.", name_of(options.format), pages.size()), path.string(),
+                     "Use TIFF (--format tiff).");
+  SafeFile file(path, options.replace);
+  switch (options.format) {
+    case Format::png: codec::png_write(file, path, pages.front(), options, job); break;
+    case Format::tiff: codec::tiff_write(file, path, pages, options, job); break;
+    case Format::pnm:
+    case Format::pfm: codec::pnm_write(file, pages.front(), job); break;
+  }
+  job.check();
+  file.commit();
+}
+
+void codec::check_size(const fs::path& path, const FileInfo& info, const Limits& limits) {
+  const auto pixels = static_cast<std::int64_t>(info.width) * info.height;
+  if (info.width < 1 || info.height < 1 || info.bands < 1)
+    throw broken(path, fmt::format("The file says that it holds {} x {} pixels with {} bands.", info.width, info.height, info.bands));
+  if (pixels > limits.pixels || info.bands > 4096 ||
+      static_cast<double>(pixels) * info.bands * static_cast<double>(bytes_of(info.depth)) > static_cast<double>(limits.bytes))
+    throw input_error(fmt::format("The file says that it holds {} x {} pixels with {} bands, more than the limit of {} pixels or {} bytes.",
+                                  info.width, info.height, info.bands, limits.pixels, limits.bytes),
+                      path.string(), "If that is true, read a part of it or a smaller copy.");
+}
+
+std::optional<PixelSize> codec::pixel_size_from_density(double x_per_metre, double y_per_metre) {
+  if (!std::isfinite(x_per_metre) || !std::isfinite(y_per_metre) || x_per_metre <= 0 || y_per_metre <= 0) return std::nullopt;
+  return PixelSize{1000 / x_per_metre, 1000 / y_per_metre, "mm"};
+}
+
+}  // namespace fexel

@@ -1,0 +1,68 @@
+#pragma once
+/// Reading and writing pictures, whatever the format.
+#include <cstdint>
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/job.h"
+#include "base/units.h"
+#include "image/image.h"
+
+namespace fexel {
+
+/// What a file may ask for before anything is allocated.
+struct Limits {
+  std::int64_t pixels = 4'000'000'000;             ///< width x height of one page
+  std::int64_t bytes = 16LL * 1024 * 1024 * 1024;  ///< all samples of one page
+};
+
+/// What a file says about itself. All pages of a stack share the first page's shape here.
+struct FileInfo {
+  std::string format;  ///< "tiff", "png", "pnm" or "pfm"
+  int width = 0, height = 0, bands = 0;
+  Depth depth = Depth::u8;
+  int frames = 1;
+  std::optional<PixelSize> pixel_size;  ///< nothing when the file does not say, or says something impossible
+  int orientation = 1;                  ///< the TIFF orientation tag, 1 to 8
+  std::string profile;                  ///< "embedded" or empty
+};
+
+enum class Format { tiff, png, pnm, pfm };
+std::string_view name_of(Format format);
+std::optional<Format> format_named(std::string_view name);
+/// The format that a file name's ending stands for; nothing for an unknown one.
+std::optional<Format> format_of_name(const std::filesystem::path& path);
+/// The ending that a written file gets, without the point.
+std::string extension_of(Format format, int bands);
+/// Raises a call error when the format cannot hold such a picture.
+void check_fits(Format format, int bands, Depth depth);
+
+/// Reads the header. Raises an input error for a missing, unreadable, broken or unknown file.
+FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {});
+/// Reads one page, counted from 1.
+Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
+
+/// Pictures to be written one after the other as the pages of one file.
+struct WriteOptions {
+  Format format = Format::tiff;
+  std::optional<PixelSize> pixel_size;
+  bool replace = false;                         ///< may an existing file be replaced
+  std::vector<std::filesystem::path> sources;   ///< files that must never be written, by any name
+};
+/// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may not
+/// be replaced, or its format cannot hold the picture; an input error when the disk says no.
+void write_pictures(const std::filesystem::path& path, const std::vector<Image>& pages, const WriteOptions& options,
+                    const Job& job = {});
+/// The same checks without writing.
+void check_target(const std::filesystem::path& path, const WriteOptions& options);
+
+/// Text to a file, with the same care and the same rules.
+void write_text(const std::filesystem::path& path, const std::string& text, bool replace);
+std::string read_text(const std::filesystem::path& path, std::int64_t limit = 64 << 20);
+
+/// SHA-256 of a file's bytes, in lower-case hexadecimal.
+std::string checksum(const std::filesystem::path& path, const Job& job = {});
+
+}  // namespace fexel

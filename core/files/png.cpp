@@ -1,0 +1,160 @@
+#include <png.h>
+
+#include <bit>
+#include <cstdio>
+
+#include "files/codec.h"
+
+namespace fexel::codec {
+namespace {
+
+struct CloseFile {
+  void operator()(std::FILE* file) const { std::fclose(file); }
+};
+using FilePointer = std::unique_ptr<std::FILE, CloseFile>;
+
+/// libpng reports through a callback that must not return; it throws, and the codec's state is freed by its owner.
+[[noreturn]] void raise_png(png_structp png, png_const_charp message) {
+  throw broken(*static_cast<const fs::path*>(png_get_error_ptr(png)), fmt::format("The PNG cannot be used: {}.", message));
+}
+void ignore_png(png_structp, png_const_charp) {}
+
+class Reader {
+ public:
+  explicit Reader(const fs::path& path) : path_(path), file_(std::fopen(path.c_str(), "rb")) {
+    if (!file_) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
+    png_ = png_create_read_struct(PNG_LIBPNG_VER_STRING, &path_, raise_png, ignore_png);
+    info_ = png_create_info_struct(png_);
+    png_set_user_limits(png_, 0x7fffffff, 0x7fffffff);
+    png_set_crc_action(png_, PNG_CRC_ERROR_QUIT, PNG_CRC_DEFAULT);
+    try {
+      png_init_io(png_, file_.get());
+      png_read_info(png_, info_);
+    } catch (...) {
+      png_destroy_read_struct(&png_, &info_, nullptr);
+      throw;
+    }
+  }
+  ~Reader() { png_destroy_read_struct(&png_, &info_, nullptr); }
+  Reader(const Reader&) = delete;
+  Reader& operator=(const Reader&) = delete;
+
+  FileInfo info() const {
+    FileInfo out;
+    out.format = "png";
+    out.width = static_cast<int>(png_get_image_width(png_, info_));
+    out.height = static_cast<int>(png_get_image_height(png_, info_));
+    out.depth = png_get_bit_depth(png_, info_) == 16 ? Depth::u16 : Depth::u8;
+    const int colour = png_get_color_type(png_, info_);
+    const bool transparent = png_get_valid(png_, info_, PNG_INFO_tRNS) != 0;
+    out.bands = colour == PNG_COLOR_TYPE_PALETTE ? (transparent ? 4 : 3) : png_get_channels(png_, info_) + (transparent ? 1 : 0);
+    png_uint_32 x = 0, y = 0;
+    int unit = 0;
+    if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER) out.pixel_size = pixel_size_from_density(x, y);
+    if (png_get_valid(png_, info_, PNG_INFO_iCCP) != 0) out.profile = "embedded";
+    return out;
+  }
+  png_structp png() { return png_; }
+  png_infop info_pointer() { return info_; }
+
+ private:
+  fs::path path_;
+  FilePointer file_;
+  png_structp png_ = nullptr;
+  png_infop info_ = nullptr;
+};
+
+struct Target {
+  SafeFile* file;
+  fs::path path;
+};
+void write_png(png_structp png, png_bytep data, png_size_t size) {
+  static_cast<Target*>(png_get_io_ptr(png))->file->write(data, size);
+}
+[[noreturn]] void raise_write(png_structp png, png_const_charp message) {
+  throw input_error(fmt::format("The PNG could not be written: {}.", message),
+                    static_cast<Target*>(png_get_error_ptr(png))->path.string());
+}
+
+/// One row between planes and interleaved samples.
+template <class Copy>
+void each_sample(const Image& image, std::byte* line, Copy copy) {
+  const std::size_t size = bytes_of(image.depth());
+  const auto bands = static_cast<std::size_t>(image.bands());
+  for (std::size_t band = 0; band < bands; ++band)
+    for (std::size_t x = 0; x < static_cast<std::size_t>(image.width()); ++x)
+      copy(static_cast<int>(band), x * size, line + (x * bands + band) * size, size);
+}
+
+}  // namespace
+
+FileInfo png_info(const fs::path& path) { return Reader(path).info(); }
+
+Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
+  Reader reader(path);
+  const FileInfo info = reader.info();
+  check_size(path, info, limits);
+  png_structp png = reader.png();
+  png_set_expand(png);
+  if (info.depth == Depth::u16 && std::endian::native == std::endian::little) png_set_swap(png);
+  const int passes = png_set_interlace_handling(png);
+  png_read_update_info(png, reader.info_pointer());
+  const std::size_t line = png_get_rowbytes(png, reader.info_pointer());
+  if (line != static_cast<std::size_t>(info.width) * static_cast<std::size_t>(info.bands) * bytes_of(info.depth))
+    throw unsupported(path, "The PNG stores its samples in a way that Fexel does not read.");
+  Image image(info.width, info.height, info.bands, info.depth);
+  // An interlaced picture comes in passes, each of which needs the rows of the one before.
+  std::vector<std::byte> rows(line * (passes > 1 ? static_cast<std::size_t>(info.height) : 1));
+  for (int pass = 0; pass < passes; ++pass)
+    for (int y = 0; y < info.height; ++y) {
+      if (y % 64 == 0) job.check();
+      std::byte* at = rows.data() + (passes > 1 ? line * static_cast<std::size_t>(y) : 0);
+      png_read_row(png, reinterpret_cast<png_bytep>(at), nullptr);
+      if (pass + 1 == passes)
+        each_sample(image, at, [&](int band, std::size_t offset, std::byte* sample, std::size_t size) {
+          std::copy_n(sample, size, image.bytes(band, y) + offset);
+        });
+      if (job.progress && pass + 1 == passes && y % 64 == 0) job.progress(static_cast<double>(y) / info.height);
+    }
+  png_read_end(png, nullptr);
+  return image;
+}
+
+void png_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job) {
+  Target target{&file, path};
+  png_structp png = png_create_write_struct(PNG_LIBPNG_VER_STRING, &target, raise_write, ignore_png);
+  png_infop info = png_create_info_struct(png);
+  struct Guard {
+    png_structp* png;
+    png_infop* info;
+    ~Guard() { png_destroy_write_struct(png, info); }
+  } const guard{&png, &info};
+  png_set_write_fn(png, &target, write_png, [](png_structp) {});
+  constexpr int colours[] = {PNG_COLOR_TYPE_GRAY, PNG_COLOR_TYPE_GRAY_ALPHA, PNG_COLOR_TYPE_RGB, PNG_COLOR_TYPE_RGB_ALPHA};
+  png_set_compression_level(png, 1);
+  png_set_filter(png, 0, PNG_FILTER_SUB);
+  png_set_IHDR(png, info, static_cast<png_uint_32>(image.width()), static_cast<png_uint_32>(image.height()),
+               image.depth() == Depth::u16 ? 16 : 8, colours[image.bands() - 1], PNG_INTERLACE_NONE,
+               PNG_COMPRESSION_TYPE_DEFAULT, PNG_FILTER_TYPE_DEFAULT);
+  if (options.pixel_size) {
+    const PixelSize metre = in_unit(*options.pixel_size, "m");
+    const double x = std::round(1 / metre.x);
+    const double y = std::round(1 / metre.y);
+    if (x >= 1 && y >= 1 && x < 4e9 && y < 4e9)
+      png_set_pHYs(png, info, static_cast<png_uint_32>(x), static_cast<png_uint_32>(y), PNG_RESOLUTION_METER);
+  }
+  png_write_info(png, info);
+  if (image.depth() == Depth::u16 && std::endian::native == std::endian::little) png_set_swap(png);
+  std::vector<std::byte> line(image.row_bytes() * static_cast<std::size_t>(image.bands()));
+  for (int y = 0; y < image.height(); ++y) {
+    if (y % 16 == 0) job.check();
+    each_sample(image, line.data(), [&](int band, std::size_t offset, std::byte* sample, std::size_t size) {
+      std::copy_n(image.bytes(band, y) + offset, size, sample);
+    });
+    png_write_row(png, reinterpret_cast<png_const_bytep>(line.data()));
+    if (job.progress && y % 64 == 0) job.progress(static_cast<double>(y) / image.height());
+  }
+  png_write_end(png, nullptr);
+}
+
+}  // namespace fexel::codec

@@ -1,0 +1,35 @@
+#pragma once
+/// Where a picture has pixels: an intersection of half planes, which planar maps carry exactly.
+#include <vector>
+
+#include "geometry/map.h"
+
+namespace fexel {
+
+/// The points with a x + b y + c >= 0, where (a, b) has unit length (or is zero: then c alone decides).
+struct HalfPlane {
+  double a = 0, b = 0, c = 0;
+};
+
+/// A convex region: all points that lie in every half plane. Without any it is the whole plane.
+class Clip {
+ public:
+  /// Keeps only the points inside [0,W] x [0,H].
+  void keep_inside(Size size);
+  /// The same region seen through `map` (this clip's picture is the map's source); what lies behind the map's horizon
+  /// is cut away.
+  Clip through(const Map& map) const;
+  /// Inside, or outside by less than a billionth of a pixel.
+  bool contains(Point p) const;
+  /// The part of the row of pixel centres at `y` whose columns are inside: begin <= column < end, within [first, last).
+  struct Span {
+    int begin, end;
+  };
+  Span row(double y, int first, int last) const;
+
+ private:
+  void add(double a, double b, double c);
+  std::vector<HalfPlane> planes_;
+};
+
+}  // namespace fexel

@@ -1,0 +1,113 @@
+#pragma once
+/// Planar pictures of 8-bit, 16-bit or floating-point samples, with a validity mask where parts are empty.
+#include <cstddef>
+#include <cstdint>
+#include <memory>
+#include <string_view>
+#include <type_traits>
+
+namespace fexel {
+
+/// How a sample is stored. Integers stand for themselves (0..255, 0..65535); nothing is rescaled in passing.
+enum class Depth { u8, u16, f32 };
+
+std::size_t bytes_of(Depth depth);
+/// "u8", "u16" or "f32".
+std::string_view name_of(Depth depth);
+
+/// A picture of `bands` planes, each width x height, rows aligned to 64 bytes. Owns its samples; it moves, and is copied
+/// only by clone(). All samples start as zero.
+class Image {
+ public:
+  Image() = default;
+  /// Raises a call error when a side is below 1, and an input error when the samples would not fit in memory.
+  Image(int width, int height, int bands, Depth depth);
+  Image(Image&&) noexcept = default;
+  Image& operator=(Image&&) noexcept = default;
+  Image clone() const;
+
+  int width() const { return width_; }
+  int height() const { return height_; }
+  int bands() const { return bands_; }
+  Depth depth() const { return depth_; }
+  bool empty() const { return width_ == 0; }
+  std::size_t row_bytes() const { return static_cast<std::size_t>(width_) * bytes_of(depth_); }
+
+  std::byte* bytes(int band, int y) { return samples_.get() + offset(band, y); }
+  const std::byte* bytes(int band, int y) const { return samples_.get() + offset(band, y); }
+  template <class T>
+  T* row(int band, int y) {
+    return reinterpret_cast<T*>(bytes(band, y));
+  }
+  template <class T>
+  const T* row(int band, int y) const {
+    return reinterpret_cast<const T*>(bytes(band, y));
+  }
+  /// Samples from one row to the next.
+  template <class T>
+  std::ptrdiff_t stride() const {
+    return static_cast<std::ptrdiff_t>(stride_bytes_ / sizeof(T));
+  }
+
+  /// The mask holds 1 for a pixel of the source and 0 for an empty one; a picture without it is valid everywhere.
+  bool has_mask() const { return mask_ != nullptr; }
+  void make_mask(std::uint8_t value);
+  std::uint8_t* mask_row(int y) { return mask_.get() + static_cast<std::ptrdiff_t>(y) * width_; }
+  const std::uint8_t* mask_row(int y) const { return mask_.get() + static_cast<std::ptrdiff_t>(y) * width_; }
+  bool valid(int x, int y) const { return !mask_ || mask_row(y)[x] != 0; }
+
+ private:
+  struct Free {
+    void operator()(std::byte* samples) const;
+  };
+  std::size_t offset(int band, int y) const {
+    return (static_cast<std::size_t>(band) * static_cast<std::size_t>(height_) + static_cast<std::size_t>(y)) *
+           stride_bytes_;
+  }
+
+  int width_ = 0, height_ = 0, bands_ = 0;
+  Depth depth_ = Depth::u8;
+  std::size_t stride_bytes_ = 0;
+  std::unique_ptr<std::byte[], Free> samples_;
+  std::unique_ptr<std::uint8_t[]> mask_;
+};
+
+/// Calls `body` with a value of the sample type: visit_depth(d, [&](auto sample) { using T = decltype(sample); ... }).
+template <class Body>
+decltype(auto) visit_depth(Depth depth, Body&& body) {
+  switch (depth) {
+    case Depth::u8: return body(std::uint8_t{});
+    case Depth::u16: return body(std::uint16_t{});
+    case Depth::f32: break;
+  }
+  return body(float{});
+}
+
+/// Rounds to nearest and clamps to the range of T; for float the value itself. `clamped` counts values moved by more than
+/// the rounding.
+template <class T>
+inline T to_sample(float value, std::int64_t& clamped) {
+  if constexpr (std::is_floating_point_v<T>) {
+    return value;
+  } else {
+    constexpr float top = sizeof(T) == 1 ? 255.0F : 65535.0F;
+    const float rounded = value + 0.5F;
+    if (!(rounded >= 0.0F)) {
+      ++clamped;
+      return 0;
+    }
+    if (rounded >= top + 1.0F) {
+      ++clamped;
+      return static_cast<T>(top);
+    }
+    return static_cast<T>(rounded);
+  }
+}
+
+/// The picture with its samples rounded and clamped to another depth, never rescaled. Adds to `clamped`.
+Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
+
+/// The share of pixels that are empty, 0 to 1.
+double empty_share(const Image& image);
+
+}  // namespace fexel

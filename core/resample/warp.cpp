@@ -1,0 +1,220 @@
+#include "resample/warp.h"
+
+#include <atomic>
+#include <cstring>
+
+#include "resample/footprint.h"
+#include "resample/move.h"
+#include "resample/sampler.h"
+
+namespace fexel {
+namespace {
+
+constexpr int tile_width = 256;
+constexpr int tile_height = 32;
+constexpr double no_shrink = 1.0005;
+constexpr double most_reach = 16;  // pixels of a level that one result pixel may span along its longer axis
+
+/// What one tile reads, and how.
+struct TilePlan {
+  const Image* source = nullptr;
+  Matrix3 pull;           // result to the pyramid level's coordinates
+  bool shrinking = false; // some pixel needs the widened kernel
+};
+
+struct ShrinkRange {
+  double largest = 0, smallest = 1e9;
+};
+
+/// The range of shrinks in a tile, from its corners and middle. Corners beyond the horizon do not count.
+ShrinkRange shrink_in(const Matrix3& pull, Region r) {
+  ShrinkRange range;
+  const double x1 = r.x + r.width;
+  const double y1 = r.y + r.height;
+  for (const Point p : {Point{double(r.x), double(r.y)}, Point{x1, double(r.y)}, Point{double(r.x), y1}, Point{x1, y1},
+                        Point{r.x + r.width * 0.5, r.y + r.height * 0.5}}) {
+    const auto j = Map::derivative(pull, p);
+    if (!j) continue;
+    const auto s = singular_values(*j);
+    range.largest = std::max(range.largest, s.large);
+    range.smallest = std::min(range.smallest, s.small);
+  }
+  return range;
+}
+
+TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling, Quality quality,
+                   const Job& job) {
+  const ShrinkRange range = shrink_in(pull, tile);
+  int level = 0;
+  if (resampling.antialias && range.largest > 0 && resampling.kernel != Kernel::nearest)
+    level = quality == Quality::draft
+                ? source.level_for(1.4 * std::sqrt(range.largest * std::min(range.smallest, range.largest)))
+                : std::max(source.level_for(range.smallest / 2), source.level_for(range.largest / most_reach));
+  const double scale = std::ldexp(1.0, -level);
+  TilePlan plan{&source.level(level, job), scaling(scale, scale) * pull, false};
+  plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
+                   range.largest * scale > no_shrink;
+  return plan;
+}
+
+/// Coordinates of pixels [x, x + count) of row y.
+void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
+  run.count = count;
+  const double cy = y + 0.5;
+  const double ax = m(0, 1) * cy + m(0, 2);
+  const double ay = m(1, 1) * cy + m(1, 2);
+  const double aw = m(2, 1) * cy + m(2, 2);
+  const bool affine = m(2, 0) == 0;
+  for (int i = 0; i < count; ++i) {
+    const double cx = x + i + 0.5;
+    const double inverse = affine ? 1 / aw : 1 / (m(2, 0) * cx + aw);
+    run.x[static_cast<std::size_t>(i)] = (m(0, 0) * cx + ax) * inverse;
+    run.y[static_cast<std::size_t>(i)] = (m(1, 0) * cx + ay) * inverse;
+  }
+}
+
+/// The widened kernel over one run: footprints are exact every 16 pixels and linear in between.
+void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, int y, const Run& run,
+                      std::vector<float>& values, std::array<float, run_length>& mix, int bands) {
+  constexpr int stretch = 16;
+  const auto footprint_at = [&](int column) -> Footprint {
+    const auto j = Map::derivative(plan.pull, {column + 0.5, y + 0.5});
+    return footprint(j ? *j : Matrix2(Matrix2::Identity()));
+  };
+  Footprint from = footprint_at(x);
+  for (int start = 0; start < run.count; start += stretch) {
+    const int end = std::min(start + stretch, run.count);
+    const Footprint to = footprint_at(x + end);
+    for (int i = start; i < end; ++i) {
+      const double t = static_cast<double>(i - start) / (end - start);
+      const auto n = static_cast<std::size_t>(i);
+      mix[n] = static_cast<float>(from.mix + t * (to.mix - from.mix));
+      if (mix[n] <= 0) continue;
+      sampler.place(*plan.source, run.x[n], run.y[n], from.reach + t * (to.reach - from.reach),
+                    from.to_result + t * (to.to_result - from.to_result));
+      for (int band = 0; band < bands; ++band)
+        values[static_cast<std::size_t>(band * run_length + i)] = sampler.value(*plan.source, band);
+    }
+    from = to;
+  }
+}
+
+template <class T>
+std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region, Kernel kernel,
+                       const Resampling& resampling, Image& out) {
+  std::int64_t clamped = 0;
+  const int bands = out.bands();
+  Run run;
+  ShrinkingSampler sampler(kernel);
+  std::array<float, run_length> plain;
+  std::array<float, run_length> mix;
+  std::vector<float> wide(plan.shrinking ? static_cast<std::size_t>(bands * run_length) : 0);
+  for (int y = tile.y; y < tile.y + tile.height; ++y) {
+    const auto span = painted.row(y + 0.5, tile.x, tile.x + tile.width);
+    for (int band = 0; band < bands; ++band) {
+      T* row = out.row<T>(band, y - region.y) - region.x;
+      const T fill = static_cast<T>(resampling.fill_of(band));
+      std::fill(row + tile.x, row + span.begin, fill);
+      std::fill(row + span.end, row + tile.x + tile.width, fill);
+    }
+    for (int x = span.begin; x < span.end; x += run_length) {
+      const int count = std::min(run_length, span.end - x);
+      fill_run(plan.pull, x, y, count, run);
+      bool all_wide = false;
+      if (plan.shrinking) {
+        sample_shrinking(plan, sampler, x, y, run, wide, mix, bands);
+        all_wide = *std::min_element(mix.begin(), mix.begin() + count) >= 1;
+      }
+      for (int band = 0; band < bands; ++band) {
+        T* row = out.row<T>(band, y - region.y) + (x - region.x);
+        const float* wide_band = wide.data() + (plan.shrinking ? band * run_length : 0);
+        if (!all_wide) sample_plain(*plan.source, band, kernel, run, plain.data());
+        for (int i = 0; i < count; ++i) {
+          const auto n = static_cast<std::size_t>(i);
+          float value = all_wide ? wide_band[i] : plain[n];
+          if (plan.shrinking && !all_wide && mix[n] > 0) value += mix[n] * (wide_band[i] - value);
+          row[i] = to_sample<T>(value, clamped);
+        }
+      }
+    }
+  }
+  return clamped;
+}
+
+/// Writes the mask rows, and returns how many pixels are empty.
+std::int64_t write_mask(const Clip& clip, Region region, int y0, int y1, Image& out) {
+  std::int64_t empty = 0;
+  for (int y = y0; y < y1; ++y) {
+    const auto span = clip.row(region.y + y + 0.5, region.x, region.x + region.width);
+    empty += region.width - (span.end - span.begin);
+    std::uint8_t* mask = out.mask_row(y) - region.x;
+    std::memset(mask + region.x, 0, static_cast<std::size_t>(region.width));
+    std::memset(mask + span.begin, 1, static_cast<std::size_t>(span.end - span.begin));
+  }
+  return empty;
+}
+
+bool has_empty(const Clip& clip, Region r) {
+  for (const double x : {r.x + 0.5, r.x + r.width - 0.5})
+    for (const double y : {r.y + 0.5, r.y + r.height - 0.5})
+      if (!clip.contains({x, y})) return true;
+  return false;  // the clip is convex: when the corners are inside, all is
+}
+
+}  // namespace
+
+bool is_exact(const WarpPlan& plan) { return whole_pixel_move(plan.pull, plan.result).has_value(); }
+
+Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
+           const Job& job, WarpReport* report) {
+  const Image& base = source.base();
+  Image out(region.width, region.height, base.bands(), base.depth());
+  const auto move = whole_pixel_move(plan.pull, plan.result);
+  std::atomic<std::int64_t> clamped = 0;
+  std::atomic<std::int64_t> empty = 0;
+  const bool masked = has_empty(plan.clip, region);
+  if (masked) out.make_mask(0);
+
+  // With an edge rule other than fill, everything this side of the horizon is painted.
+  Clip painted = plan.clip;
+  if (resampling.edge != Edge::fill) {
+    const Map back = Map(plan.pull).inverse();
+    painted = Clip{}.through(back);
+  }
+  const int across = (region.width + tile_width - 1) / tile_width;
+  const int down = (region.height + tile_height - 1) / tile_height;
+  if (move) {
+    parallel_for(down, job, [&](int index) {
+      const int y0 = index * tile_height;
+      const int y1 = std::min(y0 + tile_height, region.height);
+      copy_moved(base, *move, plan.clip, region, y0, y1, resampling, out);
+      if (masked) empty += write_mask(plan.clip, region, y0, y1, out);
+    });
+  } else {
+    const Kernel kernel = quality == Quality::draft && resampling.kernel != Kernel::nearest ? Kernel::linear
+                                                                                           : resampling.kernel;
+    const auto tile_at = [&](int index) {
+      const int x0 = index % across * tile_width;
+      const int y0 = index / across * tile_height;
+      return Region{region.x + x0, region.y + y0, std::min(tile_width, region.width - x0),
+                    std::min(tile_height, region.height - y0)};
+    };
+    // Planned before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
+    std::vector<TilePlan> plans;
+    for (int index = 0; index < across * down; ++index)
+      plans.push_back(plan_tile(source, plan.pull, tile_at(index), resampling, quality, {job.stop, {}}));
+    parallel_for(across * down, job, [&](int index) {
+      const Region tile = tile_at(index);
+      const TilePlan& how = plans[static_cast<std::size_t>(index)];
+      visit_depth(base.depth(), [&](auto sample) {
+        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, kernel, resampling, out);
+      });
+      if (masked && tile.x == region.x)
+        empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
+    });
+  }
+  if (report) *report = {move.has_value(), clamped, empty};
+  return out;
+}
+
+}  // namespace fexel

@@ -1,0 +1,35 @@
+#pragma once
+/// The warp engine: one resampling of a source through a map, for any region of the result.
+#include "base/job.h"
+#include "geometry/clip.h"
+#include "image/pyramid.h"
+#include "resample/kernel.h"
+
+namespace fexel {
+
+/// Where the pixels of a result come from.
+struct WarpPlan {
+  Matrix3 pull = Matrix3::Identity();  ///< result coordinates to source coordinates
+  Clip clip;                           ///< in result coordinates: a pixel is valid when its centre is inside
+  Size result;                         ///< size of the whole result
+};
+
+/// final is what is written. draft is for a picture that moves under the hand: linear, from the nearest pyramid level.
+enum class Quality { final, draft };
+
+struct WarpReport {
+  bool exact = false;        ///< pixels were copied, not computed
+  std::int64_t clamped = 0;  ///< samples that the depth could not hold
+  std::int64_t empty = 0;    ///< pixels whose centre is outside the source
+};
+
+/// Whether the plan moves pixels bit for bit.
+bool is_exact(const WarpPlan& plan);
+
+/// Computes `region` of the result. The picture has the source's bands and depth, and a mask when any of its pixels is
+/// empty. Empty pixels hold the fill value, or extend the edge, as `resampling` says. Runs on all cores; raises the
+/// cancelled error when the job is stopped.
+Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
+           const Job& job, WarpReport* report = nullptr);
+
+}  // namespace fexel

@@ -51,6 +51,16 @@ void Document::set_chain_path(const QString& path) {
 void Document::lay_out_again() {
   layout_ = lay_out(state_.chain, shape());
   ++revision_;
+  readings_.clear();
+}
+
+const std::vector<GaugeReading>& Document::readings(int station) const {
+  auto& list = readings_[station];
+  if (list.size() != state_.chain.gauges.size()) {
+    list.clear();
+    for (const Gauge& gauge : state_.chain.gauges) list.push_back(read_gauge(state_.chain, shape(), layout_, gauge, station));
+  }
+  return list;
 }
 
 void Document::open(OpenSource source, Chain chain, const QString& chain_path) {

@@ -2,9 +2,10 @@
 /// What is open: a source, a chain, two flags and a selection. It paints nothing; every change can be undone.
 #include <QObject>
 #include <QUndoStack>
+#include <map>
 #include <memory>
 
-#include "chain/layout.h"
+#include "chain/trust.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
 
@@ -48,6 +49,9 @@ class Document : public QObject {
   /// The step of the selected tile, or −1.
   int selected_step() const;
   int selected_gauge() const { return selected_gauge_; }
+
+  /// What all gauges read at a station, computed once for each revision.
+  const std::vector<GaugeReading>& readings(int station) const;
 
   QString chain_path() const { return chain_path_; }
   void set_chain_path(const QString& path);
@@ -100,6 +104,7 @@ class Document : public QObject {
   QUndoStack undo_;
   QString chain_path_;
   quint64 revision_ = 0;
+  mutable std::map<int, std::vector<GaugeReading>> readings_;  // of this revision
   int selected_gauge_ = -1;
   int merge_generation_ = 0;
   bool dragging_ = false;

@@ -1,0 +1,150 @@
+#include "app/canvas_overlay.h"
+
+#include "app/theme.h"
+
+namespace fexel::overlay {
+
+void line(QPainter& painter, const QPolygonF& points, const QColor& colour, bool dashed, bool closed) {
+  const auto draw = [&] {
+    if (closed)
+      painter.drawPolygon(points);
+    else
+      painter.drawPolyline(points);
+  };
+  painter.save();
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(QColor(255, 255, 255, 217), 5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  draw();
+  QPen pen(colour, 2, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin);
+  if (dashed) pen.setDashPattern({4, 2.5});
+  painter.setPen(pen);
+  draw();
+  painter.restore();
+}
+
+void handle(QPainter& painter, QPointF at, const QString& text, const QColor& colour, bool selected, QPointF middle) {
+  painter.save();
+  painter.setPen(QPen(QColor(255, 255, 255, 217), 5));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawEllipse(at, 7, 7);
+  painter.setPen(QPen(colour, 2));
+  painter.setBrush(selected ? QBrush(colour) : QBrush(QColor(255, 255, 255, 60)));
+  painter.drawEllipse(at, 7, 7);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(selected ? QColor(Qt::white) : colour);
+  painter.drawEllipse(at, 2, 2);
+  if (!text.isEmpty()) {
+    QPointF away = at - middle;
+    const double length = std::hypot(away.x(), away.y());
+    away = length > 1 ? away / length * 20 : QPointF(0, -20);
+    QPainterPath path;
+    QFont font = text_font(10, true);
+    const QFontMetricsF metrics(font);
+    path.addText(at + away + QPointF(-metrics.horizontalAdvance(text) / 2, metrics.capHeight() / 2), font, text);
+    painter.setPen(QPen(QColor(255, 255, 255, 230), 4));
+    painter.drawPath(path);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colour);
+    painter.drawPath(path);
+  }
+  painter.restore();
+}
+
+void label(QPainter& painter, QPointF at, const QString& text, const QColor& colour) {
+  painter.save();
+  painter.setFont(text_font(8.5, true));
+  const QFontMetricsF metrics(painter.font());
+  const QRectF box(at.x() - metrics.horizontalAdvance(text) / 2 - 6, at.y() - 8.5, metrics.horizontalAdvance(text) + 12, 17);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(box, 3, 3);
+  painter.setPen(colour);
+  painter.drawText(box, Qt::AlignCenter, text);
+  painter.restore();
+}
+
+void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour) {
+  const double half = QFontMetricsF(text_font(8.5, true)).horizontalAdvance(text) / 2 + 6;
+  label(painter, left_middle + QPointF(half, 0), text, colour);
+}
+
+QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour) {
+  painter.save();
+  painter.setFont(text_font(9, true));
+  const double width = QFontMetricsF(text_font(9)).horizontalAdvance(name) + 38;
+  const QRectF box(top_left, QSizeF(width, 20));
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(box, 3, 3);
+  const QRectF square(top_left, QSizeF(20, 20));
+  painter.setBrush(colour);
+  painter.drawRoundedRect(square, 3, 3);
+  painter.setPen(Qt::white);
+  painter.drawText(square, Qt::AlignCenter, letter);
+  painter.setPen(QColor(0x23282B));
+  painter.setFont(text_font(9));
+  painter.drawText(box.adjusted(28, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, name);
+  painter.restore();
+  return box;
+}
+
+double round_step(double least) {
+  const double power = std::pow(10.0, std::floor(std::log10(least)));
+  for (const double factor : {1.0, 2.0, 5.0})
+    if (factor * power >= least * 0.999) return factor * power;
+  return 10 * power;
+}
+
+void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel) {
+  const Theme& t = theme();
+  constexpr double thick = ruler_thickness;
+  painter.save();
+  painter.setFont(text_font(7.5));
+  painter.fillRect(QRectF(0, 0, widget.width(), thick), t.panel);
+  painter.fillRect(QRectF(0, 0, thick, widget.height()), t.panel);
+  painter.setPen(t.line);
+  painter.drawLine(QPointF(thick, thick - 0.5), QPointF(widget.width(), thick - 0.5));
+  painter.drawLine(QPointF(thick - 0.5, thick), QPointF(thick - 0.5, widget.height()));
+  painter.setPen(t.soft_ink);
+  const auto along = [&](bool across) {
+    const double per_unit = zoom / (pixel ? (across ? pixel->x : pixel->y) : 1.0);  // widget px per unit
+    const double start = across ? origin.x() : origin.y();
+    const double extent = across ? widget.width() : widget.height();
+    const double step = round_step(70 / per_unit);
+    const auto first = static_cast<int>(std::ceil((thick + 2 - start) / per_unit / step));
+    const auto last = static_cast<int>(std::floor((extent - start) / per_unit / step));
+    for (int i = first; i <= last && last - first < 1000; ++i) {
+      const double at = start + i * step * per_unit;
+      const QString text = QString::fromStdString(short_number(i * step, 6));
+      if (across) {
+        painter.drawLine(QPointF(at, thick - 5), QPointF(at, thick - 1));
+        painter.drawText(QRectF(at + 3, 0, 66, thick - 2), Qt::AlignVCenter | Qt::AlignLeft, text);
+      } else {
+        painter.drawLine(QPointF(thick - 5, at), QPointF(thick - 1, at));
+        painter.save();
+        painter.translate(0, at - 3);
+        painter.rotate(-90);
+        painter.drawText(QRectF(0, 0, 66, thick - 2), Qt::AlignVCenter | Qt::AlignLeft, text);
+        painter.restore();
+      }
+    }
+  };
+  along(true);
+  along(false);
+  painter.fillRect(QRectF(0, 0, thick, thick), t.panel);
+  painter.setFont(text_font(7));
+  painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter, pixel ? QString::fromStdString(pixel->unit) : QStringLiteral("px"));
+  painter.restore();
+}
+
+QBrush hatch() {
+  static const QBrush brush = [] {
+    QImage tile(8, 8, QImage::Format_RGB32);
+    tile.fill(QColor(0x84, 0x84, 0x84));
+    for (int i = 0; i < 8; ++i) tile.setPixelColor(i, 7 - i, QColor(0x9c, 0x9c, 0x9c));
+    return QBrush(tile);
+  }();
+  return brush;
+}
+
+}  // namespace fexel::overlay

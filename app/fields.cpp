@@ -1,0 +1,98 @@
+#include "app/fields.h"
+
+#include <QButtonGroup>
+
+#include "app/theme.h"
+#include "base/units.h"
+
+namespace fexel::fields {
+
+QWidget* section(const QString& text) {
+  auto* label = new QLabel(text.toUpper());
+  QFont font = text_font(8, true);
+  font.setLetterSpacing(QFont::AbsoluteSpacing, 0.8);
+  label->setFont(font);
+  label->setStyleSheet(QString("color:%1; border:none; border-bottom:1px solid %2; padding:8px 0 3px 0;").arg(theme().teal.name(), theme().line.name()));
+  return label;
+}
+
+Number::Number(const QString& name, double low, double high, int decimals, const QString& unit) {
+  setAccessibleName(name);
+  setDecimals(decimals);
+  setRange(low, high);
+  setKeyboardTracking(false);
+  setButtonSymbols(QAbstractSpinBox::NoButtons);
+  setAlignment(Qt::AlignRight);
+  setGroupSeparatorShown(false);
+  setLocale(QLocale::c());
+  if (!unit.isEmpty()) setSuffix(" " + unit);
+}
+
+QString Number::textFromValue(double value) const {
+  QString text = QString::number(value, 'f', decimals());
+  if (text.contains('.')) {
+    while (text.endsWith('0')) text.chop(1);
+    if (text.endsWith('.')) text.chop(1);
+  }
+  return text;
+}
+
+void Number::show_value(double value) {
+  const QSignalBlocker quiet(this);
+  if (!hasFocus() || std::abs(value - this->value()) > 1e-9) setValue(value);
+}
+
+Segments::Segments(const QString& name, const QStringList& words) {
+  setAccessibleName(name);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(4);
+  auto* group = new QButtonGroup(this);
+  for (int i = 0; i < words.size(); ++i) {
+    auto* button = new QPushButton(words[i]);
+    button->setCheckable(true);
+    button->setAccessibleName(name + ": " + words[i]);
+    group->addButton(button, i);
+    row->addWidget(button, 1);
+    buttons_.push_back(button);
+  }
+  connect(group, &QButtonGroup::idClicked, this, &Segments::chosen);
+}
+
+int Segments::current() const {
+  for (std::size_t i = 0; i < buttons_.size(); ++i)
+    if (buttons_[i]->isChecked()) return static_cast<int>(i);
+  return -1;
+}
+
+void Segments::show_current(int index) { button(index)->setChecked(true); }
+
+QLabel* sentence(const QString& accessible_name) {
+  auto* label = new QLabel;
+  label->setWordWrap(true);
+  label->setAccessibleName(accessible_name);
+  label->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  return label;
+}
+
+void say(QLabel* label, const QString& text, bool wrong) {
+  label->setText(text);
+  label->setStyleSheet(wrong ? QString("color:%1;").arg(theme().brick.name()) : QString());
+  label->setVisible(!text.isEmpty());
+}
+
+QLabel* label_for(const QString& text, QWidget* field) {
+  auto* label = new QLabel(text);
+  label->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
+  label->setBuddy(field);
+  return label;
+}
+
+QPushButton* word_button(const QString& text) {
+  auto* button = new QPushButton(text);
+  button->setProperty("flatword", true);
+  button->setAccessibleName(text);
+  return button;
+}
+
+}  // namespace fexel::fields

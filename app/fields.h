@@ -1,0 +1,44 @@
+#pragma once
+/// Fields and rows that all inspectors are made of.
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace fexel::fields {
+
+/// A small spaced heading with a hairline under it.
+QWidget* section(const QString& text);
+/// A number with its unit. Takes any number of decimals that are typed, shows at most `decimals` without trailing zeros.
+class Number : public QDoubleSpinBox {
+  Q_OBJECT
+ public:
+  Number(const QString& name, double low, double high, int decimals, const QString& unit = {});
+  QString textFromValue(double value) const override;
+  /// Sets without telling.
+  void show_value(double value);
+};
+/// Buttons in a row of which one is chosen. `names` are the accessible words.
+class Segments : public QWidget {
+  Q_OBJECT
+ public:
+  Segments(const QString& name, const QStringList& words);
+  int current() const;
+  void show_current(int index);
+  QPushButton* button(int index) const { return buttons_[static_cast<std::size_t>(index)]; }
+
+ Q_SIGNALS:
+  void chosen(int index);
+
+ private:
+  std::vector<QPushButton*> buttons_;
+};
+/// Wrapped text in the soft ink, or in brick for what is wrong.
+QLabel* sentence(const QString& accessible_name);
+void say(QLabel* label, const QString& text, bool wrong = false);
+/// A label in the soft ink that belongs to `field`.
+QLabel* label_for(const QString& text, QWidget* field);
+QPushButton* word_button(const QString& text);
+
+}  // namespace fexel::fields

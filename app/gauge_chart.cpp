@@ -1,0 +1,68 @@
+#include "app/gauge_chart.h"
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wconversion"
+#include <qcustomplot.h>
+#pragma GCC diagnostic pop
+
+#include "app/theme.h"
+
+namespace fexel {
+
+GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 8, 0);
+  plot_ = new QCustomPlot(this);
+  plot_->setAccessibleName(tr("Chart of the gauges' errors at B"));
+  plot_->setFocusPolicy(Qt::NoFocus);
+  plot_->setBackground(theme().panel);
+  plot_->addGraph();
+  plot_->graph(0)->setLineStyle(QCPGraph::lsNone);
+  plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, QColor(0xA3610F), QColor(0xA3610F), 7));
+  auto* bars = new QCPErrorBars(plot_->xAxis, plot_->yAxis);
+  bars->setDataPlottable(plot_->graph(0));
+  bars->setErrorType(QCPErrorBars::etKeyError);
+  bars->setPen(QPen(QColor(0xA3610F), 1.6));
+  bars->setWhiskerWidth(0);
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
+    axis->setTickLabelFont(text_font(8));
+    axis->setLabelFont(text_font(8));
+    axis->setTickLabelColor(theme().soft_ink);
+    axis->setLabelColor(theme().soft_ink);
+    axis->setBasePen(QPen(theme().line));
+    axis->setTickPen(QPen(theme().line));
+    axis->setSubTickPen(Qt::NoPen);
+    axis->grid()->setPen(QPen(theme().line, 1));
+    axis->grid()->setZeroLinePen(QPen(theme().soft_ink, 1));
+  }
+  plot_->yAxis->setTickLabels(false);
+  plot_->yAxis->setTicks(false);
+  plot_->yAxis->grid()->setVisible(false);
+  plot_->xAxis->setLabel(tr("error at B, mm"));
+  plot_->xAxis->ticker()->setTickCount(4);
+  column->addWidget(plot_);
+  connect(&document_, &Document::changed, this, &GaugeChart::refresh);
+}
+
+void GaugeChart::refresh() {
+  QVector<double> keys, values, errors;
+  double reach = 0.05;
+  const auto& gauges = document_.chain().gauges;
+  for (std::size_t i = 0; i < gauges.size(); ++i) {
+    const GaugeReading& reading = document_.readings(document_.station_b())[i];
+    if (!reading.error || !reading.length) continue;
+    const double to_mm = metres_per(gauges[i].unit) / metres_per("mm");
+    const double sigma = reading.uncertainty ? *length_in({*reading.uncertainty, reading.length->unit}, "mm") : 0;
+    keys << *reading.error * to_mm;
+    values << -static_cast<double>(i);
+    errors << sigma;
+    reach = std::max(reach, std::abs(*reading.error) * to_mm + sigma);
+  }
+  plot_->graph(0)->setData(keys, values);
+  static_cast<QCPErrorBars*>(plot_->plottable(1))->setData(errors);
+  plot_->xAxis->setRange(-1.1 * reach, 1.1 * reach);
+  plot_->yAxis->setRange(-static_cast<double>(gauges.size()) + 0.4, 0.6);
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+}  // namespace fexel

@@ -1,0 +1,30 @@
+#pragma once
+/// The gauges as a table: length at A and at B, what is expected, how far off.
+#include <QAbstractTableModel>
+
+#include "app/document.h"
+
+namespace fexel {
+
+class GaugeModel : public QAbstractTableModel {
+  Q_OBJECT
+ public:
+  enum Column { name, length_a, length_b, expected, error, uncertainty, columns };
+  explicit GaugeModel(Document& document, QObject* parent = nullptr);
+  int rowCount(const QModelIndex& parent = {}) const override;
+  int columnCount(const QModelIndex& parent = {}) const override;
+  QVariant data(const QModelIndex& index, int role) const override;
+  QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
+  bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+  Qt::ItemFlags flags(const QModelIndex& index) const override;
+  /// The whole table as CSV, with full precision.
+  QString csv() const;
+
+ private:
+  void refresh();
+  QString unit_at(int station) const;
+  Document& document_;
+  int rows_ = 0;
+};
+
+}  // namespace fexel

@@ -1,0 +1,99 @@
+#include "app/inspector.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QStackedLayout>
+#include <QVBoxLayout>
+
+#include "app/fields.h"
+#include "app/theme.h"
+
+namespace fexel {
+
+InspectorPage::InspectorPage(Document& document, const QString& picture, const QString& title) : document_(document) {
+  column_ = new QVBoxLayout(this);
+  column_->setContentsMargins(18, 14, 18, 14);
+  column_->setSpacing(6);
+  auto* head = new QHBoxLayout;
+  auto* icon = new QLabel;
+  icon->setPixmap(pictogram(picture, 26, 2));
+  icon->setAccessibleName(title);
+  auto* name = new QLabel(title);
+  name->setFont(text_font(11, true));
+  head->addWidget(icon);
+  head->addSpacing(6);
+  head->addWidget(name);
+  head->addStretch(1);
+  switch_ = fields::word_button(tr("on"));
+  switch_->setCheckable(true);
+  switch_->setChecked(true);
+  switch_->setAccessibleName(tr("Step is on"));
+  switch_->setToolTip(tr("Switch this step on or off"));
+  switch_->hide();
+  connect(switch_, &QPushButton::clicked, this, [this](bool on) {
+    const int index = document_.selected_step();
+    if (index < 0) return;
+    Chain chain = document_.chain();
+    chain.steps[static_cast<std::size_t>(index)].on = on;
+    document_.edit_chain(on ? tr("switch on") : tr("switch off"), chain);
+  });
+  head->addWidget(switch_);
+  column_->addLayout(head);
+}
+
+void InspectorPage::show_switch() { switch_->show(); }
+
+void InspectorPage::finish() { column_->addStretch(1); }
+
+void InspectorPage::refresh() {
+  const int index = document_.selected_step();
+  if (index < 0) return;
+  const bool on = document_.chain().steps[static_cast<std::size_t>(index)].on;
+  switch_->setChecked(on);
+  switch_->setText(on ? tr("on") : tr("off"));
+}
+
+void InspectorPage::change(const QString& text, const StepKind& kind, const QString& merge) {
+  const int index = document_.selected_step();
+  if (index < 0) return;
+  Chain chain = document_.chain();
+  chain.steps[static_cast<std::size_t>(index)].kind = kind;
+  document_.edit_chain(text, chain, merge);
+}
+
+Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent), document_(document) {
+  setFixedWidth(314);
+  setWidgetResizable(true);
+  setFrameShape(QFrame::NoFrame);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setFocusPolicy(Qt::NoFocus);
+  setAccessibleName(tr("Inspector"));
+  auto* inner = new QWidget;
+  stack_ = new QStackedLayout(inner);
+  setWidget(inner);
+  add_page("source", make_source_page(document));
+  add_page(QuarterStep::word, make_quarter_page(document));
+  add_page(CropStep::word, make_crop_page(document));
+  add_page(RectifyStep::word, make_rectify_page(document));
+  result_ = new ResultPage(document);
+  add_page("result", result_);
+  connect(&document_, &Document::changed, this, &Inspector::choose);
+  connect(&document_, &Document::selection_changed, this, &Inspector::choose);
+  choose();
+}
+
+void Inspector::add_page(const QString& kind, InspectorPage* page) {
+  pages_[kind] = page;
+  stack_->addWidget(page);
+}
+
+void Inspector::choose() {
+  QString kind = document_.is_result_tile(document_.state().selected) ? "result" : "source";
+  if (const int step = document_.selected_step(); step >= 0) kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+  current_ = pages_.at(kind);
+  stack_->setCurrentWidget(current_);
+  current_->refresh();
+}
+
+}  // namespace fexel

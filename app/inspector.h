@@ -1,0 +1,89 @@
+#pragma once
+/// The panel of the selected tile. Each kind of tile has a page in a file of its own; inspector.cpp chooses.
+#include <QFrame>
+#include <QScrollArea>
+
+#include "app/document.h"
+
+class QLabel;
+class QPushButton;
+class QStackedLayout;
+class QVBoxLayout;
+
+namespace fexel {
+
+/// A page: built once for a kind of tile, shows whatever the document says in refresh().
+class InspectorPage : public QWidget {
+  Q_OBJECT
+ public:
+  InspectorPage(Document& document, const QString& pictogram, const QString& title);
+  virtual void refresh();
+  /// The on-off switch in the head of a step's page.
+  void show_switch();
+
+ protected:
+  QVBoxLayout* column() const { return column_; }
+  /// Ends the page with a space that takes the rest.
+  void finish();
+  Document& document() const { return document_; }
+  template <class Kind>
+  const Kind* step() const {
+    const int index = document_.selected_step();
+    return index < 0 ? nullptr : std::get_if<Kind>(&document_.chain().steps[static_cast<std::size_t>(index)].kind);
+  }
+  /// The station that the selected step makes.
+  const Station& made() const { return document_.layout().stations[static_cast<std::size_t>(document_.selected_step()) + 1]; }
+  /// Replaces the selected step; changes with one merge key become one undo step.
+  void change(const QString& text, const StepKind& kind, const QString& merge = {});
+
+ private:
+  Document& document_;
+  QVBoxLayout* column_;
+  QPushButton* switch_ = nullptr;
+};
+
+InspectorPage* make_source_page(Document& document);
+InspectorPage* make_quarter_page(Document& document);
+InspectorPage* make_crop_page(Document& document);
+InspectorPage* make_rectify_page(Document& document);
+
+/// What the result's page asks of the window.
+class ResultPage : public InspectorPage {
+  Q_OBJECT
+ public:
+  explicit ResultPage(Document& document);
+  void refresh() override;
+  void show_problem(const QString& text, bool may_replace);
+  void show_written(const QString& text);
+  QString path() const;
+  void set_busy(bool busy);
+
+ Q_SIGNALS:
+  void write_wanted(const QString& path, bool replace);
+  void browse_wanted();
+
+ public Q_SLOTS:
+  void set_path(const QString& path);
+
+ private:
+  struct Parts;
+  Parts* parts_;
+};
+
+class Inspector : public QScrollArea {
+  Q_OBJECT
+ public:
+  explicit Inspector(Document& document, QWidget* parent = nullptr);
+  ResultPage* result_page() const { return result_; }
+
+ private:
+  void choose();
+  void add_page(const QString& kind, InspectorPage* page);
+  Document& document_;
+  std::map<QString, InspectorPage*> pages_;
+  ResultPage* result_;
+  QStackedLayout* stack_;
+  InspectorPage* current_ = nullptr;
+};
+
+}  // namespace fexel

@@ -1,0 +1,133 @@
+#include <QComboBox>
+#include <QFileInfo>
+#include <QLineEdit>
+
+#include "app/fields.h"
+#include "app/inspector.h"
+#include "app/tile.h"
+
+namespace fexel {
+
+struct ResultPage::Parts {
+  QLabel* facts;
+  QComboBox* kernel;
+  QComboBox* edge;
+  QLineEdit* path;
+  QPushButton* browse;
+  QPushButton* write;
+  QPushButton* replace;
+  QLabel* problem;
+  QLabel* check;
+  QString suggested;
+};
+
+ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", tr("Result")), parts_(new Parts) {
+  Parts& p = *parts_;
+  column()->addWidget(fields::section(tr("How")));
+  auto* grid = new QGridLayout;
+  p.kernel = new QComboBox;
+  p.kernel->setAccessibleName(tr("Kernel"));
+  for (const auto name : kernel_names()) p.kernel->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+  p.edge = new QComboBox;
+  p.edge->setAccessibleName(tr("Edge rule"));
+  for (const auto name : edge_names()) p.edge->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+  grid->addWidget(fields::label_for(tr("kernel"), p.kernel), 0, 0);
+  grid->addWidget(p.kernel, 0, 1);
+  grid->addWidget(fields::label_for(tr("outside the source"), p.edge), 1, 0);
+  grid->addWidget(p.edge, 1, 1);
+  grid->setColumnStretch(1, 1);
+  column()->addLayout(grid);
+  connect(p.kernel, &QComboBox::activated, this, [this](int index) {
+    Chain chain = this->document().chain();
+    chain.resampling.kernel = static_cast<Kernel>(index);
+    this->document().edit_chain(tr("kernel"), chain);
+  });
+  connect(p.edge, &QComboBox::activated, this, [this](int index) {
+    Chain chain = this->document().chain();
+    chain.resampling.edge = static_cast<Edge>(index);
+    this->document().edit_chain(tr("edge rule"), chain);
+  });
+
+  column()->addWidget(fields::section(tr("Where to")));
+  p.path = new QLineEdit;
+  p.path->setAccessibleName(tr("File to write"));
+  p.path->setPlaceholderText(tr("file to write"));
+  column()->addWidget(p.path);
+  auto* row = new QHBoxLayout;
+  p.browse = new QPushButton(tr("Choose…"));
+  p.browse->setAccessibleName(tr("Choose the file to write"));
+  p.write = new QPushButton(tr("Write out"));
+  p.write->setAccessibleName(p.write->text());
+  p.write->setProperty("primary", true);
+  row->addWidget(p.browse);
+  row->addWidget(p.write, 1);
+  column()->addLayout(row);
+  p.problem = fields::sentence(tr("What came of writing"));
+  column()->addWidget(p.problem);
+  p.replace = new QPushButton(tr("Replace the existing file"));
+  p.replace->setAccessibleName(p.replace->text());
+  p.replace->hide();
+  column()->addWidget(p.replace);
+  connect(p.browse, &QPushButton::clicked, this, &ResultPage::browse_wanted);
+  connect(p.write, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), false); });
+  connect(p.path, &QLineEdit::returnPressed, this, [this] { Q_EMIT write_wanted(path(), false); });
+  connect(p.replace, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), true); });
+  connect(p.path, &QLineEdit::textChanged, this, [this] { show_problem({}, false); });
+
+  column()->addWidget(fields::section(tr("Check")));
+  p.check = fields::sentence(tr("Check"));
+  column()->addWidget(p.check);
+  finish();
+}
+
+QString ResultPage::path() const { return parts_->path->text().trimmed(); }
+void ResultPage::set_path(const QString& path) { parts_->path->setText(path); }
+
+void ResultPage::show_problem(const QString& text, bool may_replace) {
+  fields::say(parts_->problem, text, true);
+  parts_->replace->setVisible(may_replace);
+}
+
+void ResultPage::show_written(const QString& text) {
+  fields::say(parts_->problem, text);
+  parts_->replace->hide();
+}
+
+void ResultPage::set_busy(bool busy) {
+  parts_->write->setEnabled(!busy);
+  parts_->replace->setEnabled(!busy);
+}
+
+void ResultPage::refresh() {
+  Parts& p = *parts_;
+  const OpenSource* source = document().source();
+  const Chain& chain = document().chain();
+  p.kernel->setCurrentIndex(static_cast<int>(chain.resampling.kernel));
+  p.edge->setCurrentIndex(static_cast<int>(chain.resampling.edge));
+  if (!source) {
+    p.write->setEnabled(false);
+    fields::say(p.check, tr("No picture is open."));
+    return;
+  }
+  const QFileInfo file(source->path);
+  const QString suggested = file.absolutePath() + "/" + file.completeBaseName() + "-result.tif";
+  if (p.path->text().isEmpty() || p.path->text() == p.suggested) p.path->setText(suggested);
+  p.suggested = suggested;
+  const Station& result = document().layout().result();
+  for (const Station& s : document().layout().stations)
+    if (s.problem) {
+      fields::say(p.check, tr("A step cannot be made: %1 %2").arg(QString::fromStdString(s.problem->message()), QString::fromStdString(s.problem->remedy())), true);
+      p.write->setEnabled(false);
+      return;
+    }
+  p.write->setEnabled(true);
+  const bool exact = std::ranges::all_of(document().layout().stations, [](const Station& s) { return s.exact; });
+  QStringList said;
+  said << size_text(result) + ".";
+  said << (exact ? tr("Exact: pixels are moved bit for bit.") : tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText()));
+  if (result.pixel && !result.pixel->square()) said << tr("Pixels are not square: lengths in x and y are measured apart.");
+  said << (result.pixel ? tr("TIFF and PNG carry the pixel size.") : tr("The pixel size is not known, so the file will not carry one."));
+  fields::say(p.check, said.join(" "));
+}
+
+}  // namespace fexel

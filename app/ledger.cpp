@@ -1,0 +1,92 @@
+#include "app/ledger.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QTableView>
+#include <QVBoxLayout>
+
+#include "app/fields.h"
+#include "app/gauge_chart.h"
+#include "app/theme.h"
+
+namespace fexel {
+
+Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  setAutoFillBackground(true);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 6, 12, 6);
+  column->setSpacing(2);
+  auto* head = new QHBoxLayout;
+  auto* title = new QLabel(tr("Gauges"));
+  title->setFont(text_font(9.5, true));
+  summary_ = new QLabel;
+  summary_->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
+  summary_->setAccessibleName(tr("Gauges in short"));
+  head->addWidget(title);
+  head->addSpacing(8);
+  head->addWidget(summary_);
+  head->addStretch(1);
+  auto* add = fields::word_button(tr("add"));
+  auto* remove = fields::word_button(tr("remove"));
+  auto* copy = fields::word_button(tr("copy as CSV"));
+  auto* fold = fields::word_button(tr("fold"));
+  for (auto* button : {add, remove, copy, fold}) head->addWidget(button);
+  column->addLayout(head);
+  body_ = new QWidget;
+  auto* row = new QHBoxLayout(body_);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(12);
+  model_ = new GaugeModel(document, this);
+  table_ = new QTableView;
+  table_->setModel(model_);
+  table_->setAccessibleName(tr("Gauges"));
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->setShowGrid(false);
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(23);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->horizontalHeader()->setHighlightSections(false);
+  table_->setTabKeyNavigation(false);
+  table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+  row->addWidget(table_, 3);
+  row->addWidget(new GaugeChart(document), 1);
+  column->addWidget(body_, 1);
+  connect(add, &QPushButton::clicked, this, &Ledger::gauge_wanted);
+  connect(remove, &QPushButton::clicked, this, [this] { document_.remove_gauge(document_.selected_gauge()); });
+  connect(copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(model_->csv()); });
+  connect(fold, &QPushButton::clicked, this, [this, fold] {
+    set_folded(!folded());
+    fold->setText(folded() ? tr("unfold") : tr("fold"));
+    fold->setAccessibleName(fold->text());
+  });
+  connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) {
+    if (current.isValid()) document_.select_gauge(current.row());
+  });
+  connect(&document_, &Document::selection_changed, this, &Ledger::refresh);
+  connect(&document_, &Document::changed, this, &Ledger::refresh);
+  refresh();
+}
+
+void Ledger::set_folded(bool folded) {
+  body_->setVisible(!folded);
+  setMaximumHeight(folded ? 36 : QWIDGETSIZE_MAX);
+}
+
+bool Ledger::folded() const { return body_->isHidden(); }
+
+void Ledger::refresh() {
+  const auto count = document_.chain().gauges.size();
+  summary_->setText(count == 0 ? tr("none yet: press G on the picture and drag along a known length") : count == 1 ? tr("1") : tr("%1").arg(count));
+  const int row = document_.selected_gauge();
+  if (row >= 0 && row < model_->rowCount() && table_->currentIndex().row() != row) {
+    const QSignalBlocker quiet(table_->selectionModel());
+    table_->setCurrentIndex(model_->index(row, std::max(0, table_->currentIndex().column())));
+    table_->viewport()->update();
+  }
+}
+
+}  // namespace fexel

@@ -1,0 +1,30 @@
+/// fexel: the desktop application.
+#include <QApplication>
+#include <QCommandLineParser>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+
+int main(int argc, char** argv) {
+  QApplication app(argc, argv);
+  QApplication::setApplicationName("fexel");
+  QApplication::setApplicationDisplayName("Fexel");
+  QApplication::setApplicationVersion(FEXEL_VERSION);
+  QApplication::setDesktopFileName("fexel");
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Geometry for people who measure in pictures.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("FILE", "a picture, or a chain with its picture");
+  const QCommandLineOption demo("demo", "open the demo, which is rendered where it is missing");
+  parser.addOption(demo);
+  parser.process(app);
+  fexel::apply_theme(app);
+  fexel::MainWindow window;
+  window.show();
+  if (!parser.positionalArguments().isEmpty())
+    window.open_file(parser.positionalArguments().front());
+  else if (parser.isSet(demo))
+    window.open_demo();
+  return QApplication::exec();
+}

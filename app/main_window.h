@@ -1,0 +1,86 @@
+#pragma once
+/// The window: menus, rail, pictures, ledger, inspector, status; opening, saving and writing out.
+#include <QMainWindow>
+
+#include "app/background.h"
+#include "app/document.h"
+
+class QAction;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+
+namespace fexel {
+
+class Inspector;
+class Ledger;
+class Rail;
+class StepPalette;
+class ViewArea;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+  ~MainWindow() override;
+
+  Document& document() { return document_; }
+  ViewArea& views() { return *views_; }
+  Rail& rail() { return *rail_; }
+  Ledger& ledger() { return *ledger_; }
+  Inspector& inspector() { return *inspector_; }
+  StepPalette& palette_sheet() { return *palette_; }
+  Background& background() { return background_; }
+
+  /// Opens a picture, or a chain with its sources, in the background. What is wrong is said in place.
+  void open_file(const QString& path);
+  /// Renders the demo where needed, and opens its chain.
+  void open_demo();
+  /// Writes the chain; the source is named relative to it.
+  bool save_chain(const QString& path);
+  void write_out(const QString& path, bool replace);
+  QString notice() const;
+
+ protected:
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dropEvent(QDropEvent*) override;
+  void closeEvent(QCloseEvent*) override;
+
+ private:
+  void build_menus();
+  void build_status();
+  QAction* add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
+  /// A single key that acts only while the pictures or the rail have the focus.
+  QAction* add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
+  void refresh();
+  void say(const QString& text);
+  void say(const Error& error);
+  void ask_open();
+  void ask_save(bool as);
+  void ask_write_path();
+  void open_palette(int index);
+  void show_keys();
+
+  Document document_;
+  Background background_;
+  Rail* rail_;
+  ViewArea* views_;
+  Ledger* ledger_;
+  Inspector* inspector_;
+  StepPalette* palette_;
+  QWidget* notice_bar_;
+  QLabel* notice_;
+  QLabel* value_;
+  QLabel* calibration_;
+  QLabel* kept_;
+  QLabel* task_;
+  QProgressBar* progress_;
+  QPushButton* cancel_;
+  QAction* undo_;
+  QAction* redo_;
+  std::vector<QAction*> need_source_;
+  std::vector<QAction*> need_step_;
+  QString last_folder_;
+};
+
+}  // namespace fexel

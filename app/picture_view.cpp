@@ -1,0 +1,510 @@
+#include "app/picture_view.h"
+
+#include "app/canvas_overlay.h"
+#include "app/theme.h"
+#include "chain/trust.h"
+
+namespace fexel {
+namespace {
+
+constexpr double handle_reach = 12;
+constexpr double loupe_zoom = 8;
+constexpr int loupe_radius = 56;
+
+QPointF point_of(Point p) { return {p.x, p.y}; }
+Point point_of(QPointF p) { return {p.x(), p.y()}; }
+QString text_of(const std::string& s) { return QString::fromStdString(s); }
+
+}  // namespace
+
+PictureView::PictureView(Document& document, bool is_b, QWidget* parent) : QWidget(parent), document_(document), is_b_(is_b) {
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(160, 120);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  set_is_b(is_b);
+  settle_.setSingleShot(true);
+  settle_.setInterval(120);
+  connect(&settle_, &QTimer::timeout, this, [this] { ask_for_picture(); });
+  connect(&renderer_, &Renderer::ready, this, [this](const StationImage& image) {
+    image_ = image;
+    picture_pending_ = false;
+    update();
+  });
+  connect(&renderer_, &Renderer::loupe_ready, this, [this](const StationImage& image) {
+    loupe_ = image;
+    update();
+  });
+  connect(&document_, &Document::opened, this, [this] {
+    image_ = {};
+    fit();
+  });
+  connect(&document_, &Document::changed, this, &PictureView::refresh);
+  connect(&document_, &Document::selection_changed, this, [this] {
+    rebuild_handles();
+    update();
+  });
+  connect(&document_, &Document::dragging_changed, this, [this] {
+    if (!document_.dragging()) ask_for_picture();
+  });
+  connect(&document_, &Document::pointer_moved, this, [this] { update(); });
+}
+
+void PictureView::set_is_b(bool b) {
+  is_b_ = b;
+  setAccessibleName(b ? tr("Picture B") : tr("Picture A"));
+  setAccessibleDescription(tr("Tab goes to the next handle, arrow keys move it by 1 px, with Shift by 0.1, with Ctrl by 10"));
+}
+
+int PictureView::station() const { return is_b_ ? document_.station_b() : document_.station_a(); }
+
+QPointF PictureView::to_widget(QPointF p) const { return (p - centre_) * zoom_ + QPointF(width(), height()) / 2; }
+QPointF PictureView::to_station(QPointF w) const { return (w - QPointF(width(), height()) / 2) / zoom_ + centre_; }
+
+void PictureView::fit() {
+  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  constexpr int ruler = overlay::ruler_thickness;
+  zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
+  centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
+  fitted_ = true;
+  refresh();
+}
+
+void PictureView::look_at(QPointF centre, double zoom) {
+  zoom_ = std::clamp(zoom, 1e-4, 256.0);
+  centre_ = centre;
+  fitted_ = false;
+  refresh();
+}
+
+void PictureView::refresh() {
+  if (fitted_) {
+    const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+    constexpr int ruler = overlay::ruler_thickness;
+    zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
+    centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
+  }
+  rebuild_handles();
+  ask_for_picture();
+  update();
+}
+
+void PictureView::ask_for_picture() {
+  if (!document_.source() || !isVisible() || width() < 8) return;
+  const double ratio = devicePixelRatioF();
+  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  RenderRequest request;
+  request.source = document_.source()->pixels;
+  request.layout = document_.layout();
+  request.resampling = document_.chain().resampling;
+  request.station = station();
+  request.step = std::min(1.0, zoom_ * ratio) < 1 ? 1 / (zoom_ * ratio) : 1;
+  const QPointF low = to_station({0, 0}), high = to_station({double(width()), double(height())});
+  const double left = std::max(0.0, low.x()), top = std::max(0.0, low.y());
+  // On the station's own pixels at 1:1 and above, on the screen's below.
+  request.left = request.step > 1 ? left : std::floor(left);
+  request.top = request.step > 1 ? top : std::floor(top);
+  const double right = std::min<double>(size.width, high.x()), bottom = std::min<double>(size.height, high.y());
+  request.size = {std::clamp(static_cast<int>(std::ceil((right - request.left) / request.step)), 0, 16384),
+                  std::clamp(static_cast<int>(std::ceil((bottom - request.top) / request.step)), 0, 16384)};
+  const bool moving = document_.dragging() || drag_ == Drag::pan || settle_.isActive();
+  request.quality = moving ? Quality::draft : Quality::final;
+  request.revision = document_.revision();
+  if (drag_ == Drag::handle && selected_) request.loupe = point_of(selected_->at);
+  picture_pending_ = true;
+  renderer_.request(std::move(request));
+}
+
+void PictureView::rebuild_handles() {
+  handles_.clear();
+  if (!document_.source()) return;
+  const Chain& chain = document_.chain();
+  const Layout& layout = document_.layout();
+  const int here = station();
+  // Corners can be moved on the station that the step gets, and on those before it.
+  const int step = document_.selected_step();
+  if (step >= 0 && here <= step)
+    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind))
+      for (int i = 0; i < 4; ++i) {
+        const Carried c = carry(layout, rectify->corners[static_cast<std::size_t>(i)], step, here);
+        if (c.status != CarryStatus::beyond_horizon) handles_.push_back({Handle::Kind::corner, step, i, point_of(c.point)});
+      }
+  for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
+    const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
+    for (int end = 0; end < 2; ++end) {
+      const Carried c = carry(layout, end == 0 ? gauge.from : gauge.to, gauge.station, here);
+      if (c.status != CarryStatus::beyond_horizon) handles_.push_back({Handle::Kind::gauge_end, g, end, point_of(c.point)});
+    }
+  }
+  if (selected_) {
+    const auto at = std::ranges::find(handles_, *selected_);
+    if (at == handles_.end())
+      selected_.reset();
+    else
+      selected_ = *at;
+  }
+}
+
+void PictureView::select_handle(const Handle& handle) {
+  selected_ = handle;
+  document_.end_merging();
+  if (handle.kind == Handle::Kind::gauge_end) document_.select_gauge(handle.owner);
+  update();
+}
+
+std::optional<Handle> PictureView::handle_near(QPointF widget) const {
+  std::optional<Handle> best;
+  double least = handle_reach;
+  for (const Handle& handle : handles_) {
+    const QPointF d = to_widget(handle.at) - widget;
+    const double away = std::hypot(d.x(), d.y());
+    if (away < least) {
+      least = away;
+      best = handle;
+    }
+  }
+  return best;
+}
+
+void PictureView::move_handle(const Handle& handle, QPointF to) {
+  Chain chain = document_.chain();
+  if (handle.kind == Handle::Kind::corner) {
+    auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(handle.owner)].kind);
+    const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
+    if (!rectify || c.status == CarryStatus::beyond_horizon) return;
+    rectify->corners[static_cast<std::size_t>(handle.index)] = c.point;
+    document_.edit_chain(tr("move corner %1").arg(handle.index + 1), chain, QString("corner%1/%2").arg(handle.owner).arg(handle.index));
+  } else {
+    Gauge& gauge = chain.gauges[static_cast<std::size_t>(handle.owner)];
+    const Carried c = carry(document_.layout(), point_of(to), station(), gauge.station);
+    if (c.status == CarryStatus::beyond_horizon) return;
+    (handle.index == 0 ? gauge.from : gauge.to) = c.point;
+    document_.edit_chain(tr("move gauge"), chain, QString("gauge%1/%2").arg(handle.owner).arg(handle.index));
+  }
+}
+
+void PictureView::begin_gauge() {
+  laying_gauge_ = true;
+  setFocus();
+  setCursor(Qt::CrossCursor);
+  update();
+}
+
+void PictureView::lay_gauge(QPointF from, QPointF to) {
+  laying_gauge_ = false;
+  unsetCursor();
+  if (std::hypot(from.x() - to.x(), from.y() - to.y()) * zoom_ < 4) {
+    update();
+    return;
+  }
+  Gauge gauge;
+  gauge.name = tr("gauge %1").arg(document_.chain().gauges.size() + 1).toStdString();
+  gauge.station = station();
+  gauge.from = point_of(from);
+  gauge.to = point_of(to);
+  for (const Station& s : document_.layout().stations)
+    if (s.pixel) gauge.unit = s.pixel->unit;
+  document_.add_gauge(gauge);
+  selected_ = Handle{Handle::Kind::gauge_end, static_cast<int>(document_.chain().gauges.size()) - 1, 1, to};
+  rebuild_handles();
+}
+
+void PictureView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.fillRect(rect(), theme().surround);
+  if (!document_.source()) {
+    painter.setPen(Qt::white);
+    painter.setFont(text_font(11));
+    painter.drawText(rect(), Qt::AlignCenter, tr("Open a picture (Ctrl+O), or drop one here."));
+    return;
+  }
+  paint_picture(painter);
+  painter.setRenderHint(QPainter::Antialiasing);
+  paint_over(painter);
+  if (!image_.image.isNull() && announced_ != image_.revision) {
+    announced_ = image_.revision;
+    Q_EMIT shown(image_.revision);
+  }
+}
+
+void PictureView::paint_picture(QPainter& painter) {
+  const Station& s = document_.layout().stations[static_cast<std::size_t>(station())];
+  const QRectF frame(to_widget({0, 0}), to_widget({double(s.size.width), double(s.size.height)}));
+  const QRectF visible = frame & QRectF(rect());
+  painter.fillRect(visible, overlay::hatch());
+  if (image_.image.isNull()) return;
+  const QPointF corner = to_widget({image_.left, image_.top});
+  const double side = image_.step * zoom_;
+  painter.save();
+  painter.setClipRect(visible);
+  // From 1:1 to 8x smoothly, beyond it as squares; a picture that is one to one with the screen is copied.
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, side < 8 && std::abs(side * devicePixelRatioF() - 1) > 1e-6);
+  painter.drawImage(QRectF(corner, QSizeF(image_.image.width() * side, image_.image.height() * side)), image_.image);
+  painter.restore();
+}
+
+void PictureView::paint_over(QPainter& painter) {
+  const Chain& chain = document_.chain();
+  const Layout& layout = document_.layout();
+  const int here = station();
+  const Station& s = layout.stations[static_cast<std::size_t>(here)];
+  const QColor colour = is_b_ ? QColor(0xA3610F) : QColor(0x3F4FA3);
+
+  const int step = document_.selected_step();
+  if (step >= 0 && here <= step) {
+    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind)) {
+      QPolygonF outline;
+      for (const Point& corner : rectify->corners) {
+        const Carried c = carry(layout, corner, step, here);
+        if (c.status != CarryStatus::beyond_horizon) outline << to_widget(point_of(c.point));
+      }
+      if (outline.size() == 4) overlay::line(painter, outline, layout.stations[static_cast<std::size_t>(step) + 1].problem ? QColor(0xA63A2B) : colour, true, true);
+    } else if (const Station& made = layout.stations[static_cast<std::size_t>(step) + 1];
+               here == step && !made.problem && std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
+      const QPointF corner(-made.from_previous.matrix()(0, 2), -made.from_previous.matrix()(1, 2));
+      overlay::line(painter, QPolygonF(QRectF(to_widget(corner), to_widget(corner + QPointF(made.size.width, made.size.height)))), colour, true, true);
+    }
+  }
+  for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
+    const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
+    const Carried a = carry(layout, gauge.from, gauge.station, here), b = carry(layout, gauge.to, gauge.station, here);
+    if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) continue;
+    const QPointF p = to_widget(point_of(a.point)), q = to_widget(point_of(b.point));
+    const QPointF d = q - p;
+    const double length = std::max(1e-9, std::hypot(d.x(), d.y()));
+    const QPointF across = QPointF(-d.y(), d.x()) / length * 6;
+    for (const QPolygonF& part : {QPolygonF({p, q}), QPolygonF({p - across, p + across}), QPolygonF({q - across, q + across})})
+      overlay::line(painter, part, colour, false, false);
+    const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
+    if (reading.length) {
+      const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
+      const QString text = text_of(number_text(reading.length->value, decimals) + " " + reading.length->unit);
+      overlay::label(painter, (p + q) / 2 + QPointF(0, -19), text, colour);
+    }
+  }
+  QPointF middle;
+  int corners = 0;
+  for (const Handle& h : handles_)
+    if (h.kind == Handle::Kind::corner) {
+      middle += to_widget(h.at);
+      ++corners;
+    }
+  if (corners > 0) middle /= corners;
+  for (const Handle& h : handles_) {
+    const bool chosen = selected_ && *selected_ == h;
+    if (h.kind == Handle::Kind::corner)
+      overlay::handle(painter, to_widget(h.at), QString::number(h.index + 1), colour, chosen && hasFocus(), middle);
+    else if (h.owner == document_.selected_gauge())
+      overlay::handle(painter, to_widget(h.at), {}, colour, chosen && hasFocus(), middle);
+  }
+  if (laying_gauge_ && drag_ == Drag::gauge) overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
+
+  if (const auto& pointer = document_.pointer(); pointer && pointer->station != here) {
+    const Carried c = carry(layout, pointer->point, pointer->station, here);
+    if (c.status != CarryStatus::beyond_horizon) {
+      const QPointF at = to_widget(point_of(c.point));
+      for (const QPolygonF& part : {QPolygonF({at - QPointF(9, 0), at + QPointF(9, 0)}), QPolygonF({at - QPointF(0, 9), at + QPointF(0, 9)})})
+        overlay::line(painter, part, colour, false, false);
+    }
+  }
+
+  overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
+  QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
+  if (s.problem) name += tr(" (not made)");
+  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name, colour);
+  const double bottom = height() - 16.0;
+  if (laying_gauge_) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, tr("Drag along a known length. Return lays one in the middle, Escape leaves it."), QColor(0x0E6B68));
+  } else if (const auto varies = scale_variation(chain, layout, here); varies && *varies > 0.001) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, tr("Scale varies %1 % over the rectangle in this view").arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
+                      QColor(0xA63A2B));
+  }
+
+  if (drag_ == Drag::handle && selected_ && !loupe_.image.isNull()) {
+    const QPointF at = to_widget(selected_->at);
+    QPointF place = at + QPointF(loupe_radius + 34, -loupe_radius - 20);
+    if (place.x() + loupe_radius > width()) place.setX(at.x() - loupe_radius - 34);
+    if (place.y() - loupe_radius < overlay::ruler_thickness) place.setY(at.y() + loupe_radius + 20);
+    QPainterPath circle;
+    circle.addEllipse(place, loupe_radius, loupe_radius);
+    painter.save();
+    painter.setClipPath(circle);
+    painter.fillRect(circle.boundingRect(), theme().surround);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    const QPointF corner = place + (QPointF(loupe_.left, loupe_.top) - selected_->at) * loupe_zoom;
+    painter.drawImage(QRectF(corner, QSizeF(loupe_.image.size()) * loupe_zoom), loupe_.image);
+    painter.restore();
+    painter.setPen(QPen(Qt::white, 4));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(place, loupe_radius, loupe_radius);
+    painter.setPen(QPen(QColor(0x23282B), 1));
+    painter.drawEllipse(place, loupe_radius + 2, loupe_radius + 2);
+    overlay::line(painter, {place - QPointF(30, 0), place + QPointF(30, 0)}, colour, false, false);
+    overlay::line(painter, {place - QPointF(0, 30), place + QPointF(0, 30)}, colour, false, false);
+    overlay::label(painter, place + QPointF(0, loupe_radius + 2),
+                   text_of("x " + number_text(selected_->at.x(), 1) + "  y " + number_text(selected_->at.y(), 1)), colour);
+  }
+  if (hasFocus()) {
+    painter.setPen(QPen(theme().teal, 2));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+  }
+}
+
+void PictureView::resizeEvent(QResizeEvent*) { refresh(); }
+
+void PictureView::mousePressEvent(QMouseEvent* event) {
+  if (!document_.source()) return;
+  setFocus();
+  const QPointF at = event->position();
+  drag_start_ = at;
+  if (event->button() == Qt::LeftButton && laying_gauge_) {
+    drag_ = Drag::gauge;
+    gauge_start_ = gauge_end_ = to_station(at);
+    return;
+  }
+  const QRectF badge(overlay::ruler_thickness + 6, overlay::ruler_thickness + 6, 90, 20);
+  if (event->button() == Qt::LeftButton && badge.contains(at)) {
+    Q_EMIT badge_clicked();
+    return;
+  }
+  const auto handle = handle_near(at);
+  if (event->button() == Qt::LeftButton && handle && !space_held_) {
+    select_handle(*handle);
+    drag_ = Drag::handle;
+    drag_offset_ = to_widget(handle->at) - at;
+    loupe_ = {};
+    document_.set_dragging(true);
+    ask_for_picture();
+    return;
+  }
+  if (event->button() == Qt::LeftButton || event->button() == Qt::MiddleButton) {
+    drag_ = Drag::pan;
+    pan_centre_ = centre_;
+    setCursor(Qt::ClosedHandCursor);
+  }
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* event) {
+  if (!document_.source()) return;
+  const QPointF at = event->position();
+  document_.set_pointer(Document::Pointer{station(), point_of(to_station(at))});
+  switch (drag_) {
+    case Drag::handle:
+      if (selected_) move_handle(*selected_, to_station(at + drag_offset_));
+      break;
+    case Drag::pan:
+      look_at(pan_centre_ - (at - drag_start_) / zoom_, zoom_);
+      Q_EMIT looked(this);
+      break;
+    case Drag::gauge:
+      gauge_end_ = to_station(at);
+      update();
+      break;
+    case Drag::none:
+      if (!laying_gauge_) setCursor(handle_near(at) ? Qt::PointingHandCursor : space_held_ ? Qt::OpenHandCursor : Qt::CrossCursor);
+  }
+}
+
+void PictureView::finish_drag() {
+  const Drag was = drag_;
+  drag_ = Drag::none;
+  if (was == Drag::handle) document_.set_dragging(false);
+  if (was == Drag::gauge) lay_gauge(gauge_start_, gauge_end_);
+  if (was == Drag::pan) {
+    unsetCursor();
+    ask_for_picture();
+  }
+  update();
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent*) { finish_drag(); }
+
+void PictureView::leaveEvent(QEvent*) { document_.set_pointer({}); }
+
+void PictureView::wheelEvent(QWheelEvent* event) {
+  if (!document_.source()) return;
+  const QPointF before = to_station(event->position());
+  const double zoom = std::clamp(zoom_ * std::pow(1.2, event->angleDelta().y() / 120.0), 1e-4, 256.0);
+  settle_.start();
+  look_at(before - (event->position() - QPointF(width(), height()) / 2) / zoom, zoom);
+  Q_EMIT looked(this);
+}
+
+void PictureView::keyPressEvent(QKeyEvent* event) {
+  const bool ctrl = event->modifiers().testFlag(Qt::ControlModifier), shift = event->modifiers().testFlag(Qt::ShiftModifier);
+  const double amount = ctrl ? 10 : shift ? 0.1 : 1;
+  const auto nudge = [&](double x, double y) {
+    if (selected_) {
+      move_handle(*selected_, selected_->at + QPointF(x, y) * amount);
+    } else {
+      look_at(centre_ + QPointF(x, y) * 40 * (ctrl ? 5 : 1) / zoom_, zoom_);
+      Q_EMIT looked(this);
+    }
+  };
+  switch (event->key()) {
+    case Qt::Key_Left: nudge(-1, 0); return;
+    case Qt::Key_Right: nudge(1, 0); return;
+    case Qt::Key_Up: nudge(0, -1); return;
+    case Qt::Key_Down: nudge(0, 1); return;
+    case Qt::Key_Space:
+      if (!event->isAutoRepeat()) space_held_ = true;
+      setCursor(Qt::OpenHandCursor);
+      return;
+    case Qt::Key_X:
+      if (!event->isAutoRepeat()) Q_EMIT other_wanted(true);
+      return;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (laying_gauge_) {
+        const QPointF half(width() / zoom_ / 8, 0);
+        const QPointF middle = to_station(QPointF(width(), height()) / 2);
+        lay_gauge(middle - half, middle + half);
+      }
+      return;
+    case Qt::Key_Escape:
+      laying_gauge_ = false;
+      selected_.reset();
+      drag_ = Drag::none;
+      document_.set_dragging(false);
+      unsetCursor();
+      update();
+      return;
+    case Qt::Key_Delete:
+      if (selected_ && selected_->kind == Handle::Kind::gauge_end) {
+        document_.remove_gauge(selected_->owner);
+        return;
+      }
+      break;
+    default: break;
+  }
+  QWidget::keyPressEvent(event);
+}
+
+void PictureView::keyReleaseEvent(QKeyEvent* event) {
+  if (event->isAutoRepeat()) return;
+  if (event->key() == Qt::Key_Space) {
+    space_held_ = false;
+    unsetCursor();
+  } else if (event->key() == Qt::Key_X) {
+    Q_EMIT other_wanted(false);
+  } else {
+    QWidget::keyReleaseEvent(event);
+  }
+}
+
+bool PictureView::focusNextPrevChild(bool next) {
+  if (handles_.empty()) return QWidget::focusNextPrevChild(next);
+  const auto count = static_cast<std::ptrdiff_t>(handles_.size());
+  std::ptrdiff_t at = selected_ ? std::ranges::find(handles_, *selected_) - handles_.begin() : (next ? -1 : count);
+  at += next ? 1 : -1;
+  if (at < 0 || at >= count) {
+    selected_.reset();
+    update();
+    return QWidget::focusNextPrevChild(next);
+  }
+  select_handle(handles_[static_cast<std::size_t>(at)]);
+  return true;
+}
+
+}  // namespace fexel

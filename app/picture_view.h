@@ -1,0 +1,99 @@
+#pragma once
+/// One station of the chain as a picture, with what is drawn over it and handles that can be moved.
+#include <QElapsedTimer>
+#include <QTimer>
+#include <QWidget>
+
+#include "app/document.h"
+#include "app/renderer.h"
+
+namespace fexel {
+
+/// A point that a hand can move: a corner of a rectify step, or an end of a gauge.
+struct Handle {
+  enum class Kind { corner, gauge_end };
+  Kind kind;
+  int owner;   ///< step or gauge
+  int index;   ///< corner 0 to 3, end 0 or 1
+  QPointF at;  ///< in this view's station
+  bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
+};
+
+class PictureView : public QWidget {
+  Q_OBJECT
+ public:
+  PictureView(Document& document, bool is_b, QWidget* parent = nullptr);
+
+  int station() const;
+  bool is_b() const { return is_b_; }
+  void set_is_b(bool b);
+
+  /// The view transform, both ways.
+  QPointF to_widget(QPointF station) const;
+  QPointF to_station(QPointF widget) const;
+  double zoom() const { return zoom_; }
+  QPointF centre() const { return centre_; }
+  void fit();
+  void look_at(QPointF centre, double zoom);
+  bool is_fitted() const { return fitted_; }
+
+  /// Asks for a new gauge: the next drag, or Return, lays it.
+  void begin_gauge();
+  const std::vector<Handle>& handles() const { return handles_; }
+  std::optional<Handle> selected_handle() const { return selected_; }
+  void select_handle(const Handle& handle);
+  /// The station's point under the linked pointer of the other view.
+  void refresh();
+  quint64 shown_revision() const { return image_.revision; }
+  QSize sizeHint() const override { return {480, 360}; }
+
+ Q_SIGNALS:
+  void looked(fexel::PictureView* view);            ///< panned or zoomed by hand
+  void shown(quint64 revision);                     ///< a picture of this revision came to the screen
+  void other_wanted(bool on);                       ///< the blink key
+  void badge_clicked();
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  void keyReleaseEvent(QKeyEvent*) override;
+  void leaveEvent(QEvent*) override;
+  bool focusNextPrevChild(bool next) override;
+
+ private:
+  enum class Drag { none, pan, handle, gauge };
+  void ask_for_picture();
+  void rebuild_handles();
+  std::optional<Handle> handle_near(QPointF widget) const;
+  void move_handle(const Handle& handle, QPointF to);
+  void paint_picture(QPainter& painter);
+  void paint_over(QPainter& painter);
+  void finish_drag();
+  void lay_gauge(QPointF from, QPointF to);
+
+  Document& document_;
+  Renderer renderer_;
+  bool is_b_;
+  double zoom_ = 1;
+  QPointF centre_;
+  bool fitted_ = true;
+  StationImage image_;
+  StationImage loupe_;
+  bool picture_pending_ = false;
+  std::vector<Handle> handles_;
+  std::optional<Handle> selected_;
+  Drag drag_ = Drag::none;
+  QPointF drag_start_, drag_offset_, pan_centre_, gauge_start_, gauge_end_;
+  bool laying_gauge_ = false;
+  bool space_held_ = false;
+  bool settle_pending_ = false;
+  QTimer settle_;
+  std::optional<quint64> announced_;
+};
+
+}  // namespace fexel

@@ -1,0 +1,131 @@
+#include "app/rail.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPushButton>
+
+#include "app/theme.h"
+
+namespace fexel {
+namespace {
+
+/// The link between two tiles: plain where pixels are moved bit for bit, wavy where they are resampled.
+class Link : public QWidget {
+ public:
+  Link(bool wavy, QWidget* parent) : QWidget(parent), wavy_(wavy) {
+    setFixedSize(26, 40);
+    setToolTip(wavy ? QObject::tr("resampled (once, with all geometry of the chain)") : QObject::tr("moved bit for bit"));
+    setAccessibleName(toolTip());
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(theme().teal, 1.6));
+    const double y = height() / 2.0;
+    QPainterPath path(QPointF(1, y));
+    if (wavy_) {
+      path.cubicTo(7, y - 9, 8, y - 9, 13, y);
+      path.cubicTo(18, y + 9, 19, y + 9, 25, y);
+    } else {
+      path.lineTo(25, y);
+    }
+    painter.drawPath(path);
+  }
+
+ private:
+  bool wavy_;
+};
+
+}  // namespace
+
+Rail::Rail(Document& document, QWidget* parent) : QScrollArea(parent), document_(document) {
+  setFixedHeight(104);
+  setWidgetResizable(true);
+  setFrameShape(QFrame::NoFrame);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
+  setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setFocusPolicy(Qt::NoFocus);
+  setAccessibleName(tr("Rail: the chain of steps"));
+  connect(&document_, &Document::opened, this, &Rail::rebuild);
+  connect(&document_, &Document::changed, this, &Rail::refresh);
+  connect(&document_, &Document::selection_changed, this, &Rail::refresh);
+  connect(&document_, &Document::pointer_moved, this, [this] {
+    for (Tile* tile : tiles_) tile->refresh_coordinates();
+  });
+  rebuild();
+}
+
+void Rail::refresh() {
+  // Links may change with any edit; tiles are only made anew when their number changes.
+  QString shape;
+  for (const Station& s : document_.layout().stations) shape += s.exact ? '-' : '~';
+  if (static_cast<int>(tiles_.size()) != document_.tiles() || strip_->objectName() != shape) {
+    rebuild();
+    return;
+  }
+  for (Tile* tile : tiles_) tile->refresh();
+}
+
+void Rail::rebuild() {
+  const bool had_focus = strip_ && strip_->isAncestorOf(QApplication::focusWidget());
+  auto* strip = new QWidget;
+  strip->setAutoFillBackground(true);
+  QPalette colours = strip->palette();
+  colours.setColor(QPalette::Window, theme().paper);
+  strip->setPalette(colours);
+  strip->setStyleSheet(QString("background: %1;").arg(theme().paper.name()));
+  QString shape;
+  for (const Station& s : document_.layout().stations) shape += s.exact ? '-' : '~';
+  strip->setObjectName(shape);
+  auto* row = new QHBoxLayout(strip);
+  row->setContentsMargins(12, 4, 12, 8);
+  row->setSpacing(2);
+  tiles_.clear();
+  const int count = document_.tiles();
+  for (int i = 0; i < count; ++i) {
+    if (i == count - 1) {
+      add_ = new QPushButton("+", strip);
+      add_->setFixedSize(28, 28);
+      add_->setStyleSheet(QString("QPushButton{border:1px solid %1;border-radius:14px;background:%2;color:%3;font-weight:bold;padding:0;min-height:0}"
+                                  "QPushButton:focus,QPushButton:hover{border:2px solid %3}")
+                              .arg(theme().line.name(), theme().field.name(), theme().teal.name()));
+      add_->setAccessibleName(tr("Add a step"));
+      add_->setToolTip(tr("Add a step (Insert)"));
+      add_->setEnabled(document_.source() != nullptr);
+      connect(add_, &QPushButton::clicked, this, [this] {
+        Q_EMIT palette_wanted(add_->mapToGlobal(QPoint(0, add_->height() + 4)), static_cast<int>(document_.chain().steps.size()));
+      });
+      row->addWidget(add_);
+      row->addWidget(new Link(false, strip));
+    }
+    auto* tile = new Tile(document_, i, strip);
+    connect(tile, &Tile::clicked, this, [this, i] { document_.select_tile(i); });
+    connect(tile, &Tile::flag_dropped, this, [this](bool b, int index) { document_.set_flag(b, index); });
+    row->addWidget(tile);
+    tiles_.push_back(tile);
+    if (i < count - 1) {
+      const bool wavy = i < count - 2 && !document_.layout().stations[static_cast<std::size_t>(i) + 1].exact;
+      row->addWidget(new Link(wavy, strip));
+    }
+  }
+  row->addStretch(1);
+  strip_ = strip;
+  setWidget(strip);
+  if (had_focus) tiles_[static_cast<std::size_t>(std::min(document_.state().selected, count - 1))]->setFocus();
+}
+
+void Rail::keyPressEvent(QKeyEvent* event) {
+  const int step = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
+  const int to = document_.state().selected + step;
+  if (step != 0 && to >= 0 && to < static_cast<int>(tiles_.size())) {
+    document_.select_tile(to);
+    tiles_[static_cast<std::size_t>(to)]->setFocus();
+    ensureWidgetVisible(tiles_[static_cast<std::size_t>(to)]);
+    return;
+  }
+  QScrollArea::keyPressEvent(event);
+}
+
+}  // namespace fexel

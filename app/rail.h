@@ -1,0 +1,33 @@
+#pragma once
+/// The strip at the top: source, steps, result, and how pixels get from one to the next.
+#include <QScrollArea>
+
+#include "app/tile.h"
+
+class QPushButton;
+
+namespace fexel {
+
+class Rail : public QScrollArea {
+  Q_OBJECT
+ public:
+  explicit Rail(Document& document, QWidget* parent = nullptr);
+  const std::vector<Tile*>& tiles() const { return tiles_; }
+  QPushButton* add_button() const { return add_; }
+
+ Q_SIGNALS:
+  void palette_wanted(QPoint global, int index);  ///< the step palette, for a new step at `index`
+
+ protected:
+  void keyPressEvent(QKeyEvent*) override;
+
+ private:
+  void rebuild();
+  void refresh();
+  Document& document_;
+  QWidget* strip_ = nullptr;
+  std::vector<Tile*> tiles_;
+  QPushButton* add_ = nullptr;
+};
+
+}  // namespace fexel

@@ -1,0 +1,183 @@
+#include "app/tile.h"
+
+#include <QDrag>
+#include <QMimeData>
+
+#include "app/theme.h"
+
+namespace fexel {
+namespace {
+
+constexpr const char* flag_type = "application/x-fexel-flag";
+
+QString text_of(const std::string& s) { return QString::fromStdString(s); }
+
+}  // namespace
+
+QString step_title(const std::string& word) {
+  if (word == QuarterStep::word) return QObject::tr("Quarter turn");
+  if (word == CropStep::word) return QObject::tr("Crop");
+  return QObject::tr("Rectify");
+}
+
+QString step_purpose(const std::string& word) {
+  if (word == QuarterStep::word) return QObject::tr("turn by whole quarters, bit for bit");
+  if (word == CropStep::word) return QObject::tr("cut out a rectangle");
+  return QObject::tr("lay a known rectangle square, so that lengths are true");
+}
+
+QString parameter_text(const Step& step, const Station& made) {
+  if (made.problem) return QObject::tr("cannot be made");
+  if (!step.on) return QObject::tr("off");
+  if (const auto* quarter = std::get_if<QuarterStep>(&step.kind)) {
+    const int turns = ((quarter->turns % 4) + 4) % 4;
+    return turns == 0 ? QObject::tr("no turn") : turns == 2 ? QObject::tr("half turn") : turns == 1 ? QObject::tr("90° counter-clockwise") : QObject::tr("90° clockwise");
+  }
+  if (const auto* crop = std::get_if<CropStep>(&step.kind)) {
+    if (std::holds_alternative<CropValid>(crop->what)) return QObject::tr("to the area without gaps");
+    if (const auto* ratio = std::get_if<CropRatio>(&crop->what)) return QString("%1 : %2").arg(ratio->across).arg(ratio->down);
+    const auto& r = std::get<CropRectangle>(crop->what);
+    return QObject::tr("from %1, %2").arg(r.x).arg(r.y);
+  }
+  const auto& rectify = std::get<RectifyStep>(step.kind);
+  return QString("%1 × %2 %3").arg(rectify.width).arg(rectify.height).arg(text_of(rectify.unit));
+}
+
+QString size_text(const Station& s) {
+  QString text = QString("%1 × %2 px").arg(s.size.width).arg(s.size.height);
+  if (s.pixel) {
+    text += s.pixel->square() ? QString(" · %1 %2/px").arg(text_of(short_number((s.pixel->x + s.pixel->y) / 2)), text_of(s.pixel->unit))
+                              : QString(" · %1 × %2 %3/px").arg(text_of(short_number(s.pixel->x)), text_of(short_number(s.pixel->y)), text_of(s.pixel->unit));
+  }
+  return text;
+}
+
+Tile::Tile(Document& document, int index, QWidget* parent) : QAbstractButton(parent), document_(document), index_(index) {
+  setFixedSize(tile_width, tile_height + 8);
+  setFocusPolicy(Qt::StrongFocus);
+  setCheckable(false);
+  setAcceptDrops(true);
+  refresh();
+}
+
+void Tile::refresh() {
+  const Layout& layout = document_.layout();
+  const Station& station = layout.stations[static_cast<std::size_t>(document_.station_of_tile(index_))];
+  problem_ = false;
+  off_ = false;
+  if (index_ == 0) {
+    pictogram_ = "source";
+    title_ = tr("Source");
+    parameter_ = document_.source() ? QFileInfo(document_.source()->path).fileName() : tr("nothing open");
+  } else if (document_.is_result_tile(index_)) {
+    pictogram_ = "result";
+    title_ = tr("Result");
+    const bool all_exact = std::ranges::all_of(layout.stations, [](const Station& s) { return s.exact; });
+    problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
+    parameter_ = problem_ ? tr("a step cannot be made")
+                 : all_exact ? tr("exact")
+                             : tr("resampled once · %1").arg(QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
+  } else {
+    const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
+    pictogram_ = word_of(step.kind);
+    title_ = step.name.empty() ? step_title(word_of(step.kind)) : text_of(step.name);
+    parameter_ = parameter_text(step, station);
+    problem_ = station.problem.has_value();
+    off_ = !step.on;
+  }
+  size_ = document_.source() ? size_text(station) : QString();
+  setAccessibleName(tr("%1, %2").arg(title_, parameter_));
+  setAccessibleDescription(size_);
+  setToolTip(station.problem && index_ > 0 && !document_.is_result_tile(index_) ? text_of(station.problem->message() + " " + station.problem->remedy()) : QString());
+  refresh_coordinates();
+  update();
+}
+
+void Tile::refresh_coordinates() {
+  QString text;
+  const int station = document_.station_of_tile(index_);
+  if (const auto& pointer = document_.pointer(); pointer && document_.source()) {
+    const Carried c = carry(document_.layout(), pointer->point, pointer->station, station);
+    const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
+    if (c.status == CarryStatus::beyond_horizon)
+      text = tr("beyond the horizon");
+    else if (pixel)
+      text = QString("x %1  y %2 %3").arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))), text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), text_of(pixel->unit));
+    else
+      text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
+    if (c.status == CarryStatus::empty) text += tr(" · empty");
+  }
+  if (text == coordinates_) return;
+  coordinates_ = text;
+  update(0, 55, width(), 24);
+}
+
+QRect Tile::flag_rect(bool b) const { return {b ? width() - 24 : width() - 48, 0, 20, 24}; }
+
+void Tile::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const bool selected = document_.state().selected == index_;
+  const QRectF box(0.75, 4.75, width() - 1.5, tile_height - 1.5);
+  painter.setPen(QPen(problem_ ? t.brick : selected || hasFocus() ? t.teal : t.line, selected || hasFocus() ? 1.6 : 1));
+  painter.setBrush(selected ? t.field : t.panel);
+  painter.drawRoundedRect(box, 6, 6);
+  if (selected) {
+    painter.setPen(QPen(t.teal, 3, Qt::SolidLine, Qt::FlatCap));
+    painter.drawLine(QPointF(8, tile_height + 6), QPointF(width() - 8, tile_height + 6));
+  }
+  if (hasFocus()) {
+    painter.setPen(QPen(t.teal, 1, Qt::DotLine));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4);
+  }
+  painter.setOpacity(off_ ? 0.45 : 1);
+  painter.drawPixmap(QPointF(8, 13), pictogram(pictogram_, 26, devicePixelRatioF()));
+  const auto put = [&](QRect where, const QFont& font, const QColor& colour, const QString& text) {
+    painter.setFont(font);
+    painter.setPen(colour);
+    painter.drawText(where, Qt::AlignLeft | Qt::AlignVCenter, QFontMetrics(font).elidedText(text, Qt::ElideRight, where.width()));
+  };
+  put({40, 9, width() - 92, 17}, text_font(9, true), t.ink, title_);
+  put({40, 25, width() - 46, 16}, text_font(8.5), problem_ ? t.brick : t.soft_ink, parameter_);
+  painter.setPen(t.line);
+  painter.drawLine(8, 44, width() - 8, 44);
+  put({9, 46, width() - 14, 16}, text_font(8), t.soft_ink, size_);
+  put({9, 61, width() - 14, 17}, text_font(8.5, true), t.ink, coordinates_);
+  painter.setOpacity(1);
+  for (const bool b : {false, true}) {
+    if ((b ? document_.state().flag_b : document_.state().flag_a) != index_) continue;
+    const QRectF r = flag_rect(b);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(b ? QColor(0xA3610F) : QColor(0x3F4FA3));
+    painter.drawPolygon(QPolygonF({r.topLeft(), r.topRight(), r.bottomRight() - QPointF(0, 5), QPointF(r.center().x(), r.bottom()), r.bottomLeft() - QPointF(0, 5)}));
+    painter.setPen(Qt::white);
+    painter.setFont(text_font(9, true));
+    painter.drawText(r.adjusted(0, 0, 0, -5), Qt::AlignCenter, b ? "B" : "A");
+  }
+}
+
+void Tile::mousePressEvent(QMouseEvent* event) {
+  for (const bool b : {false, true})
+    if ((b ? document_.state().flag_b : document_.state().flag_a) == index_ && flag_rect(b).contains(event->position().toPoint())) {
+      auto* data = new QMimeData;
+      data->setData(flag_type, b ? "B" : "A");
+      auto* drag = new QDrag(this);
+      drag->setMimeData(data);
+      drag->exec(Qt::MoveAction);
+      return;
+    }
+  QAbstractButton::mousePressEvent(event);
+}
+
+void Tile::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasFormat(flag_type)) event->acceptProposedAction();
+}
+
+void Tile::dropEvent(QDropEvent* event) {
+  Q_EMIT flag_dropped(event->mimeData()->data(flag_type) == "B", index_);
+  event->acceptProposedAction();
+}
+
+}  // namespace fexel

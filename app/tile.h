@@ -1,0 +1,47 @@
+#pragma once
+/// One tile of the rail: a station with its pictogram, its one number, its size, and where the pointer is in it.
+#include <QAbstractButton>
+
+#include "app/document.h"
+
+namespace fexel {
+
+class Tile : public QAbstractButton {
+  Q_OBJECT
+ public:
+  static constexpr int tile_width = 168, tile_height = 78;
+
+  Tile(Document& document, int index, QWidget* parent);
+  int index() const { return index_; }
+  /// Reads everything again from the document.
+  void refresh();
+  QString coordinates_text() const { return coordinates_; }
+  void refresh_coordinates();
+
+ Q_SIGNALS:
+  void flag_dropped(bool b, int tile);
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dropEvent(QDropEvent*) override;
+
+ private:
+  QRect flag_rect(bool b) const;
+  Document& document_;
+  int index_;
+  QString pictogram_, title_, parameter_, size_, coordinates_;
+  bool problem_ = false, off_ = false;
+};
+
+/// What a step's tile says under its name: the one number that matters.
+QString parameter_text(const Step& step, const Station& made);
+/// "Rectify", "Crop", "Quarter turn".
+QString step_title(const std::string& word);
+/// What the step is for, in half a sentence.
+QString step_purpose(const std::string& word);
+/// "2400 × 1600 px · 0.25 mm/px".
+QString size_text(const Station& station);
+
+}  // namespace fexel

@@ -15,8 +15,8 @@ namespace fexel {
 class Background : public QObject {
   Q_OBJECT
  public:
-  using Finish = std::function<void()>;               ///< runs on the window's thread
-  using Work = std::function<Finish(const Job&)>;     ///< runs on the other thread; may raise Error
+  using Finish = std::function<void()>;            ///< runs on the window's thread
+  using Work = std::function<Finish(const Job&)>;  ///< runs on the other thread; may raise Error
 
   explicit Background(QObject* parent = nullptr) : QObject(parent) {}
   ~Background() override;

@@ -54,7 +54,8 @@ void label(QPainter& painter, QPointF at, const QString& text, const QColor& col
   painter.save();
   painter.setFont(text_font(8.5, true));
   const QFontMetricsF metrics(painter.font());
-  const QRectF box(at.x() - metrics.horizontalAdvance(text) / 2 - 6, at.y() - 8.5, metrics.horizontalAdvance(text) + 12, 17);
+  const QRectF box(at.x() - metrics.horizontalAdvance(text) / 2 - 6, at.y() - 8.5, metrics.horizontalAdvance(text) + 12,
+                   17);
   painter.setPen(Qt::NoPen);
   painter.setBrush(QColor(255, 255, 255, 235));
   painter.drawRoundedRect(box, 3, 3);
@@ -133,7 +134,8 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
   along(false);
   painter.fillRect(QRectF(0, 0, thick, thick), t.panel);
   painter.setFont(text_font(7));
-  painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter, pixel ? QString::fromStdString(pixel->unit) : QStringLiteral("px"));
+  painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter,
+                   pixel ? QString::fromStdString(pixel->unit) : QStringLiteral("px"));
   painter.restore();
 }
 

@@ -1,5 +1,6 @@
 #pragma once
-/// What is drawn over pictures: outlines, handles, labels, rulers, at the screen's resolution with a contrasting outline.
+/// What is drawn over pictures: outlines, handles, labels, rulers, at the screen's resolution with a contrasting
+/// outline.
 #include <QPainter>
 #include <optional>
 
@@ -17,7 +18,8 @@ void label(QPainter& painter, QPointF at, const QString& text, const QColor& col
 void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour);
 /// A lettered flag and a name in the corner of a picture; returns its rectangle.
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour);
-/// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station px.
+/// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station
+/// px.
 void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel);
 inline constexpr int ruler_thickness = 18;
 /// The fine hatch that marks empty area.

@@ -9,7 +9,11 @@ namespace fexel {
 class StateCommand : public QUndoCommand {
  public:
   StateCommand(Document& document, const QString& text, DocumentState before, DocumentState after, QString merge)
-      : QUndoCommand(text), document_(document), before_(std::move(before)), after_(std::move(after)), merge_(std::move(merge)) {}
+      : QUndoCommand(text),
+        document_(document),
+        before_(std::move(before)),
+        after_(std::move(after)),
+        merge_(std::move(merge)) {}
   void undo() override { document_.restore(before_); }
   void redo() override { document_.restore(after_); }
   int id() const override { return merge_.isEmpty() ? -1 : 1; }
@@ -34,7 +38,8 @@ Document::Document(QObject* parent) : QObject(parent) {
 
 SourceShape Document::shape() const {
   if (!source_) return {{1, 1}, 1, Depth::u8, {}};
-  return {{source_->info.width, source_->info.height}, source_->info.bands, source_->info.depth, source_->info.pixel_size};
+  return {
+      {source_->info.width, source_->info.height}, source_->info.bands, source_->info.depth, source_->info.pixel_size};
 }
 
 int Document::selected_step() const {
@@ -58,7 +63,8 @@ const std::vector<GaugeReading>& Document::readings(int station) const {
   auto& list = readings_[station];
   if (list.size() != state_.chain.gauges.size()) {
     list.clear();
-    for (const Gauge& gauge : state_.chain.gauges) list.push_back(read_gauge(state_.chain, shape(), layout_, gauge, station));
+    for (const Gauge& gauge : state_.chain.gauges)
+      list.push_back(read_gauge(state_.chain, shape(), layout_, gauge, station));
   }
   return list;
 }

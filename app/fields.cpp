@@ -12,7 +12,8 @@ QWidget* section(const QString& text) {
   QFont font = text_font(8, true);
   font.setLetterSpacing(QFont::AbsoluteSpacing, 0.8);
   label->setFont(font);
-  label->setStyleSheet(QString("color:%1; border:none; border-bottom:1px solid %2; padding:8px 0 3px 0;").arg(theme().teal.name(), theme().line.name()));
+  label->setStyleSheet(QString("color:%1; border:none; border-bottom:1px solid %2; padding:8px 0 3px 0;")
+                           .arg(theme().teal.name(), theme().line.name()));
   return label;
 }
 
@@ -65,7 +66,9 @@ int Segments::current() const {
   return -1;
 }
 
-void Segments::show_current(int index) { button(index)->setChecked(true); }
+void Segments::show_current(int index) {
+  button(index)->setChecked(true);
+}
 
 QLabel* sentence(const QString& accessible_name) {
   auto* label = new QLabel;

@@ -10,7 +10,8 @@ namespace fexel::fields {
 
 /// A small spaced heading with a hairline under it.
 QWidget* section(const QString& text);
-/// A number with its unit. Takes any number of decimals that are typed, shows at most `decimals` without trailing zeros.
+/// A number with its unit. Takes any number of decimals that are typed, shows at most `decimals` without trailing
+/// zeros.
 class Number : public QDoubleSpinBox {
   Q_OBJECT
  public:

@@ -5,7 +5,9 @@
 namespace fexel {
 namespace {
 
-QString text_of(const std::string& s) { return QString::fromStdString(s); }
+QString text_of(const std::string& s) {
+  return QString::fromStdString(s);
+}
 
 }  // namespace
 
@@ -25,8 +27,12 @@ void GaugeModel::refresh() {
   Q_EMIT headerDataChanged(Qt::Horizontal, 0, columns - 1);
 }
 
-int GaugeModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : rows_; }
-int GaugeModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : columns; }
+int GaugeModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : rows_;
+}
+int GaugeModel::columnCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : columns;
+}
 
 QString GaugeModel::unit_at(int station) const {
   const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
@@ -35,16 +41,24 @@ QString GaugeModel::unit_at(int station) const {
 
 QVariant GaugeModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
-  if (role == Qt::TextAlignmentRole) return QVariant(Qt::AlignVCenter | (section == name ? Qt::AlignLeft : Qt::AlignRight));
+  if (role == Qt::TextAlignmentRole)
+    return QVariant(Qt::AlignVCenter | (section == name ? Qt::AlignLeft : Qt::AlignRight));
   if (role != Qt::DisplayRole) return {};
   switch (section) {
-    case name: return tr("name");
-    case length_a: return tr("length at A, %1").arg(unit_at(document_.station_a()));
-    case length_b: return tr("length at B, %1").arg(unit_at(document_.station_b()));
-    case expected: return tr("expected, mm");
-    case error: return tr("error at B, mm");
-    case uncertainty: return tr("± at B, %1").arg(unit_at(document_.station_b()));
-    default: return {};
+    case name:
+      return tr("name");
+    case length_a:
+      return tr("length at A, %1").arg(unit_at(document_.station_a()));
+    case length_b:
+      return tr("length at B, %1").arg(unit_at(document_.station_b()));
+    case expected:
+      return tr("expected, mm");
+    case error:
+      return tr("error at B, mm");
+    case uncertainty:
+      return tr("± at B, %1").arg(unit_at(document_.station_b()));
+    default:
+      return {};
   }
 }
 
@@ -52,7 +66,8 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid() || index.row() >= static_cast<int>(document_.chain().gauges.size())) return {};
   const auto row = static_cast<std::size_t>(index.row());
   const Gauge& gauge = document_.chain().gauges[row];
-  if (role == Qt::TextAlignmentRole) return QVariant(Qt::AlignVCenter | (index.column() == name ? Qt::AlignLeft : Qt::AlignRight));
+  if (role == Qt::TextAlignmentRole)
+    return QVariant(Qt::AlignVCenter | (index.column() == name ? Qt::AlignLeft : Qt::AlignRight));
   const GaugeReading& a = document_.readings(document_.station_a())[row];
   const GaugeReading& b = document_.readings(document_.station_b())[row];
   const double to_mm = metres_per(gauge.unit) / metres_per("mm");
@@ -60,16 +75,21 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
     const auto limit = length_in({3 * *b.uncertainty, b.length->unit}, gauge.unit);
     if (limit && std::abs(*b.error) > *limit) return theme().brick;
   }
-  if (role == Qt::ToolTipRole && index.column() == uncertainty) return tr("standard uncertainty for corners and ends placed to half a pixel");
+  if (role == Qt::ToolTipRole && index.column() == uncertainty)
+    return tr("standard uncertainty for corners and ends placed to half a pixel");
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
   const auto length = [](const GaugeReading& r) {
-    return r.length ? text_of(number_text(r.length->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1)) : QStringLiteral("–");
+    return r.length ? text_of(number_text(r.length->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1))
+                    : QStringLiteral("–");
   };
   const int decimals = b.uncertainty ? decimals_for(*b.uncertainty) : 2;
   switch (index.column()) {
-    case name: return text_of(gauge.name);
-    case length_a: return length(a);
-    case length_b: return length(b);
+    case name:
+      return text_of(gauge.name);
+    case length_a:
+      return length(a);
+    case length_b:
+      return length(b);
     case expected:
       if (role == Qt::EditRole) return gauge.expected ? QString::number(*gauge.expected * to_mm) : QString();
       return gauge.expected ? text_of(number_text(*gauge.expected * to_mm, decimals)) : QStringLiteral("–");
@@ -78,8 +98,10 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
       const QString text = text_of(number_text(*b.error * to_mm, decimals));
       return *b.error > 0 && text.contains(QRegularExpression("[1-9]")) ? "+" + text : text;
     }
-    case uncertainty: return b.uncertainty ? text_of(number_text(*b.uncertainty, decimals)) : QStringLiteral("–");
-    default: return {};
+    case uncertainty:
+      return b.uncertainty ? text_of(number_text(*b.uncertainty, decimals)) : QStringLiteral("–");
+    default:
+      return {};
   }
 }
 
@@ -115,7 +137,8 @@ bool GaugeModel::setData(const QModelIndex& index, const QVariant& value, int ro
 }
 
 QString GaugeModel::csv() const {
-  QString text = QString("name,length_a_%1,length_b_%2,expected_mm,error_b_mm,uncertainty_b_%2\n").arg(unit_at(document_.station_a()), unit_at(document_.station_b()));
+  QString text = QString("name,length_a_%1,length_b_%2,expected_mm,error_b_mm,uncertainty_b_%2\n")
+                     .arg(unit_at(document_.station_a()), unit_at(document_.station_b()));
   for (int row = 0; row < rows_; ++row) {
     const Gauge& gauge = document_.chain().gauges[static_cast<std::size_t>(row)];
     const GaugeReading& a = document_.readings(document_.station_a())[static_cast<std::size_t>(row)];
@@ -125,8 +148,8 @@ QString GaugeModel::csv() const {
     const auto value = [](const std::optional<Length>& l) { return l ? std::optional(l->value) : std::nullopt; };
     const auto scaled = [&](std::optional<double> v) { return v ? std::optional(*v * to_mm) : std::nullopt; };
     QString quoted = text_of(gauge.name);
-    text += "\"" + quoted.replace("\"", "\"\"") + "\"," + number(value(a.length)) + "," + number(value(b.length)) + "," + number(scaled(gauge.expected)) + "," +
-            number(scaled(b.error)) + "," + number(b.uncertainty) + "\n";
+    text += "\"" + quoted.replace("\"", "\"\"") + "\"," + number(value(a.length)) + "," + number(value(b.length)) +
+            "," + number(scaled(gauge.expected)) + "," + number(scaled(b.error)) + "," + number(b.uncertainty) + "\n";
   }
   return text;
 }

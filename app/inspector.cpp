@@ -42,9 +42,13 @@ InspectorPage::InspectorPage(Document& document, const QString& picture, const Q
   column_->addLayout(head);
 }
 
-void InspectorPage::show_switch() { switch_->show(); }
+void InspectorPage::show_switch() {
+  switch_->show();
+}
 
-void InspectorPage::finish() { column_->addStretch(1); }
+void InspectorPage::finish() {
+  column_->addStretch(1);
+}
 
 void InspectorPage::refresh() {
   const int index = document_.selected_step();
@@ -90,7 +94,8 @@ void Inspector::add_page(const QString& kind, InspectorPage* page) {
 
 void Inspector::choose() {
   QString kind = document_.is_result_tile(document_.state().selected) ? "result" : "source";
-  if (const int step = document_.selected_step(); step >= 0) kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+  if (const int step = document_.selected_step(); step >= 0)
+    kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
   current_ = pages_.at(kind);
   stack_->setCurrentWidget(current_);
   current_->refresh();

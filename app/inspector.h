@@ -32,7 +32,9 @@ class InspectorPage : public QWidget {
     return index < 0 ? nullptr : std::get_if<Kind>(&document_.chain().steps[static_cast<std::size_t>(index)].kind);
   }
   /// The station that the selected step makes.
-  const Station& made() const { return document_.layout().stations[static_cast<std::size_t>(document_.selected_step()) + 1]; }
+  const Station& made() const {
+    return document_.layout().stations[static_cast<std::size_t>(document_.selected_step()) + 1];
+  }
   /// Replaces the selected step; changes with one merge key become one undo step.
   void change(const QString& text, const StepKind& kind, const QString& merge = {});
 

@@ -23,7 +23,8 @@ class CropPage : public InspectorPage {
       double low;
     } rows[] = {{"left", -largest_side}, {"top", -largest_side}, {"width", 1}, {"height", 1}};
     for (int i = 0; i < 4; ++i) {
-      auto* field = new fields::Number(tr("Crop %1").arg(tr(rows[i].text)), rows[i].low, largest_side, i < 2 ? 3 : 0, "px");
+      auto* field =
+          new fields::Number(tr("Crop %1").arg(tr(rows[i].text)), rows[i].low, largest_side, i < 2 ? 3 : 0, "px");
       grid->addWidget(fields::label_for(tr(rows[i].text), field), i, 0);
       grid->addWidget(field, i, 1);
       connect(field, &QDoubleSpinBox::valueChanged, this, &CropPage::take_numbers);
@@ -70,7 +71,11 @@ class CropPage : public InspectorPage {
       const double values[] = {r->x, r->y, double(r->width), double(r->height)};
       for (std::size_t i = 0; i < 4; ++i) fields_[i]->show_value(values[i]);
       const bool whole = r->x == std::floor(r->x) && r->y == std::floor(r->y);
-      fields::say(last_, whole ? tr("columns %1 to %2, rows %3 to %4, counted from 1").arg(r->x + 1).arg(r->x + r->width).arg(r->y + 1).arg(r->y + r->height)
+      fields::say(last_, whole ? tr("columns %1 to %2, rows %3 to %4, counted from 1")
+                                     .arg(r->x + 1)
+                                     .arg(r->x + r->width)
+                                     .arg(r->y + 1)
+                                     .arg(r->y + r->height)
                                : tr("off the pixel grid: the picture is resampled"));
     } else if (const auto* ratio = std::get_if<CropRatio>(&crop->what)) {
       across_->show_value(ratio->across);
@@ -87,7 +92,8 @@ class CropPage : public InspectorPage {
     fields::say(check_, tr("%1 × %2 px are kept. %3 Coordinates trace back to the source: the rail shows both.")
                             .arg(out.size.width)
                             .arg(out.size.height)
-                            .arg(out.exact ? tr("Pixels are moved bit for bit.") : tr("Pixels are resampled, with all geometry of the chain, once.")));
+                            .arg(out.exact ? tr("Pixels are moved bit for bit.")
+                                           : tr("Pixels are resampled, with all geometry of the chain, once.")));
   }
 
  private:
@@ -111,9 +117,13 @@ class CropPage : public InspectorPage {
     change(tr("crop"), next);
   }
   void take_numbers() {
-    change(tr("crop"), CropStep{CropRectangle{fields_[0]->value(), fields_[1]->value(), static_cast<int>(fields_[2]->value()), static_cast<int>(fields_[3]->value())}});
+    change(tr("crop"),
+           CropStep{CropRectangle{fields_[0]->value(), fields_[1]->value(), static_cast<int>(fields_[2]->value()),
+                                  static_cast<int>(fields_[3]->value())}});
   }
-  void take_ratio() { change(tr("crop"), CropStep{CropRatio{across_->value(), down_->value(), anchor_->currentText().toStdString()}}); }
+  void take_ratio() {
+    change(tr("crop"), CropStep{CropRatio{across_->value(), down_->value(), anchor_->currentText().toStdString()}});
+  }
 
   fields::Segments* by_;
   QWidget* numbers_;
@@ -129,6 +139,8 @@ class CropPage : public InspectorPage {
 
 }  // namespace
 
-InspectorPage* make_crop_page(Document& document) { return new CropPage(document); }
+InspectorPage* make_crop_page(Document& document) {
+  return new CropPage(document);
+}
 
 }  // namespace fexel

@@ -11,7 +11,8 @@ class QuarterPage : public InspectorPage {
     show_switch();
     column()->addWidget(fields::section(tr("Turn")));
     turns_ = new fields::Segments(tr("Turn"), {tr("90° left"), tr("180°"), tr("90° right")});
-    connect(turns_, &fields::Segments::chosen, this, [this](int index) { change(tr("quarter turn"), QuarterStep{index + 1}); });
+    connect(turns_, &fields::Segments::chosen, this,
+            [this](int index) { change(tr("quarter turn"), QuarterStep{index + 1}); });
     column()->addWidget(turns_);
     column()->addWidget(fields::section(tr("Check")));
     check_ = fields::sentence(tr("Check"));
@@ -40,6 +41,8 @@ class QuarterPage : public InspectorPage {
 
 }  // namespace
 
-InspectorPage* make_quarter_page(Document& document) { return new QuarterPage(document); }
+InspectorPage* make_quarter_page(Document& document) {
+  return new QuarterPage(document);
+}
 
 }  // namespace fexel

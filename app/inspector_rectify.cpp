@@ -8,7 +8,9 @@
 namespace fexel {
 namespace {
 
-QString text_of(const std::string& s) { return QString::fromStdString(s); }
+QString text_of(const std::string& s) {
+  return QString::fromStdString(s);
+}
 
 class RectifyPage : public InspectorPage {
  public:
@@ -28,9 +30,12 @@ class RectifyPage : public InspectorPage {
     sides->addWidget(height_, 1, 1);
     sides->setColumnStretch(1, 1);
     column()->addLayout(sides);
-    connect(width_, &QDoubleSpinBox::valueChanged, this, [this](double v) { take([&](RectifyStep& s) { s.width = v; }); });
-    connect(height_, &QDoubleSpinBox::valueChanged, this, [this](double v) { take([&](RectifyStep& s) { s.height = v; }); });
-    connect(unit_, &QComboBox::activated, this, [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
+    connect(width_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.width = v; }); });
+    connect(height_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.height = v; }); });
+    connect(unit_, &QComboBox::activated, this,
+            [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
 
     column()->addWidget(fields::section(tr("Corners")));
     auto* grid = new QGridLayout;
@@ -45,11 +50,14 @@ class RectifyPage : public InspectorPage {
     const QString names[] = {tr("top left"), tr("top right"), tr("bottom right"), tr("bottom left")};
     for (int i = 0; i < 4; ++i) {
       for (int axis = 0; axis < 2; ++axis) {
-        auto* field = new fields::Number(tr("Corner %1 (%2), %3").arg(i + 1).arg(names[i], axis == 0 ? "x" : "y"), -1e9, 1e9, 2);
+        auto* field =
+            new fields::Number(tr("Corner %1 (%2), %3").arg(i + 1).arg(names[i], axis == 0 ? "x" : "y"), -1e9, 1e9, 2);
         corners_.push_back(field);
         grid->addWidget(field, i + 1, axis + 1);
         connect(field, &QDoubleSpinBox::valueChanged, this, [this, i, axis](double v) {
-          take([&](RectifyStep& s) { (axis == 0 ? s.corners[static_cast<std::size_t>(i)].x : s.corners[static_cast<std::size_t>(i)].y) = v; });
+          take([&](RectifyStep& s) {
+            (axis == 0 ? s.corners[static_cast<std::size_t>(i)].x : s.corners[static_cast<std::size_t>(i)].y) = v;
+          });
         });
       }
       auto* name = new QLabel(QString("<b style='color:#3F4FA3'>%1</b> %2").arg(i + 1).arg(names[i]));
@@ -63,7 +71,8 @@ class RectifyPage : public InspectorPage {
     column()->addWidget(problem_);
     order_ = new QPushButton(tr("Put the corners in order"));
     order_->setAccessibleName(order_->text());
-    connect(order_, &QPushButton::clicked, this, [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
+    connect(order_, &QPushButton::clicked, this,
+            [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
     column()->addWidget(order_);
 
     column()->addWidget(fields::section(tr("The result")));
@@ -78,7 +87,8 @@ class RectifyPage : public InspectorPage {
     finest_->setFont(text_font(8.5));
     result->addWidget(finest_, 1, 0, 1, 2);
     column()->addLayout(result);
-    connect(pixel_, &QDoubleSpinBox::valueChanged, this, [this](double v) { take([&](RectifyStep& s) { s.pixel_size = v; }); });
+    connect(pixel_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.pixel_size = v; }); });
     connect(detail_, &fields::Segments::chosen, this, [this](int way) {
       take([&](RectifyStep& s) {
         if (way == 0)
@@ -120,7 +130,10 @@ class RectifyPage : public InspectorPage {
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
     const int index = document().selected_step();
     const double finest = finest_pixel_size(*rectify, input_of_step(document().layout(), index));
-    fields::say(finest_, tr("as fine as the source: %1 %2 · %3 × %4 px").arg(text_of(short_number(finest, 3)), text_of(rectify->unit)).arg(out.size.width).arg(out.size.height));
+    fields::say(finest_, tr("as fine as the source: %1 %2 · %3 × %4 px")
+                             .arg(text_of(short_number(finest, 3)), text_of(rectify->unit))
+                             .arg(out.size.width)
+                             .arg(out.size.height));
     fields::say(check_, check_text(*rectify, finest));
   }
 
@@ -130,16 +143,22 @@ class RectifyPage : public InspectorPage {
     const int index = document().selected_step();
     const GaugeSummary before = summarise_gauges(document().chain(), document().shape(), document().layout(), index);
     const GaugeSummary after = summarise_gauges(document().chain(), document().shape(), document().layout(), index + 1);
-    if (after.count > 1)
-      said << tr("%1 gauges of known length agree with it within %2 %3 here; before, they differed by %4 %.")
+    if (after.agree > 0)
+      said << tr("%1 of %2 gauges of known length are right within %3 %4.")
+                  .arg(after.agree)
                   .arg(after.count)
-                  .arg(text_of(number_text(after.largest, 2)), text_of(after.unit), text_of(number_text(100 * before.spread, 0)));
-    else if (after.count == 1)
-      said << tr("The gauge of known length is off by %1 %2 here.").arg(text_of(number_text(after.largest, 2)), text_of(after.unit));
-    else
-      said << tr("Lay a gauge along a known length (G) to check the result.");
-    if (rectify.pixel_size && *rectify.pixel_size < 0.7 * finest) said << tr("The pixels are finer than the source: this adds no detail.");
-    if (rectify.pixel_size && *rectify.pixel_size > 1.4 * finest) said << tr("The pixels are coarser than the source: some detail is given up.");
+                  .arg(text_of(number_text(after.largest, 2)), text_of(after.unit));
+    if (!after.worst_name.empty())
+      said << tr("“%1” is off by %2%3 %4: it may stand off the plane, or a corner is wrong.")
+                  .arg(text_of(after.worst_name), after.worst > 0 ? "+" : "", text_of(number_text(after.worst, 2)),
+                       text_of(after.unit));
+    if (after.count > 1 && before.count == after.count)
+      said << tr("Before, the same lengths differed by %1 %.").arg(text_of(number_text(100 * before.spread, 0)));
+    if (after.count == 0) said << tr("Lay a gauge along a known length (G) to check the result.");
+    if (rectify.pixel_size && *rectify.pixel_size < 0.7 * finest)
+      said << tr("The pixels are finer than the source: this adds no detail.");
+    if (rectify.pixel_size && *rectify.pixel_size > 1.4 * finest)
+      said << tr("The pixels are coarser than the source: some detail is given up.");
     said << tr("Only the plane of the rectangle is true; what stands off it reads long or short.");
     return said.join(" ");
   }
@@ -167,6 +186,8 @@ class RectifyPage : public InspectorPage {
 
 }  // namespace
 
-InspectorPage* make_rectify_page(Document& document) { return new RectifyPage(document); }
+InspectorPage* make_rectify_page(Document& document) {
+  return new RectifyPage(document);
+}
 
 }  // namespace fexel

@@ -27,7 +27,8 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   auto* grid = new QGridLayout;
   p.kernel = new QComboBox;
   p.kernel->setAccessibleName(tr("Kernel"));
-  for (const auto name : kernel_names()) p.kernel->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+  for (const auto name : kernel_names())
+    p.kernel->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
   p.edge = new QComboBox;
   p.edge->setAccessibleName(tr("Edge rule"));
   for (const auto name : edge_names()) p.edge->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
@@ -80,8 +81,12 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   finish();
 }
 
-QString ResultPage::path() const { return parts_->path->text().trimmed(); }
-void ResultPage::set_path(const QString& path) { parts_->path->setText(path); }
+QString ResultPage::path() const {
+  return parts_->path->text().trimmed();
+}
+void ResultPage::set_path(const QString& path) {
+  parts_->path->setText(path);
+}
 
 void ResultPage::show_problem(const QString& text, bool may_replace) {
   fields::say(parts_->problem, text, true);
@@ -116,7 +121,10 @@ void ResultPage::refresh() {
   const Station& result = document().layout().result();
   for (const Station& s : document().layout().stations)
     if (s.problem) {
-      fields::say(p.check, tr("A step cannot be made: %1 %2").arg(QString::fromStdString(s.problem->message()), QString::fromStdString(s.problem->remedy())), true);
+      fields::say(p.check,
+                  tr("A step cannot be made: %1 %2")
+                      .arg(QString::fromStdString(s.problem->message()), QString::fromStdString(s.problem->remedy())),
+                  true);
       p.write->setEnabled(false);
       return;
     }
@@ -124,9 +132,12 @@ void ResultPage::refresh() {
   const bool exact = std::ranges::all_of(document().layout().stations, [](const Station& s) { return s.exact; });
   QStringList said;
   said << size_text(result) + ".";
-  said << (exact ? tr("Exact: pixels are moved bit for bit.") : tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText()));
-  if (result.pixel && !result.pixel->square()) said << tr("Pixels are not square: lengths in x and y are measured apart.");
-  said << (result.pixel ? tr("TIFF and PNG carry the pixel size.") : tr("The pixel size is not known, so the file will not carry one."));
+  said << (exact ? tr("Exact: pixels are moved bit for bit.")
+                 : tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText()));
+  if (result.pixel && !result.pixel->square())
+    said << tr("Pixels are not square: lengths in x and y are measured apart.");
+  said << (result.pixel ? tr("TIFF and PNG carry the pixel size.")
+                        : tr("The pixel size is not known, so the file will not carry one."));
   fields::say(p.check, said.join(" "));
 }
 

@@ -26,13 +26,23 @@ class SourcePage : public InspectorPage {
       return;
     }
     const FileInfo& info = source->info;
-    const QString depth = info.depth == Depth::u8 ? tr("8-bit") : info.depth == Depth::u16 ? tr("16-bit") : tr("floating point");
-    const QString bands = info.bands == 1 ? tr("grey") : info.bands == 3 ? tr("three bands") : tr("%1 bands").arg(info.bands);
-    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5\n%6").arg(QFileInfo(source->path).fileName()).arg(info.width).arg(info.height).arg(depth, bands,
-                            info.pixel_size ? size_text(document().layout().stations[0]) : tr("pixel size not known")));
+    const QString depth = info.depth == Depth::u8    ? tr("8-bit")
+                          : info.depth == Depth::u16 ? tr("16-bit")
+                                                     : tr("floating point");
+    const QString bands = info.bands == 1   ? tr("grey")
+                          : info.bands == 3 ? tr("three bands")
+                                            : tr("%1 bands").arg(info.bands);
+    fields::say(facts_,
+                tr("%1\n%2 × %3 px, %4, %5\n%6")
+                    .arg(QFileInfo(source->path).fileName())
+                    .arg(info.width)
+                    .arg(info.height)
+                    .arg(depth, bands,
+                         info.pixel_size ? size_text(document().layout().stations[0]) : tr("pixel size not known")));
     QStringList notes;
     if (!info.pixel_size) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
-    if (info.orientation != 1) notes << tr("The file carries orientation %1; it is shown as stored.").arg(info.orientation);
+    if (info.orientation != 1)
+      notes << tr("The file carries orientation %1; it is shown as stored.").arg(info.orientation);
     if (info.frames > 1) notes << tr("The file has %1 pages; the first is shown.").arg(info.frames);
     if (info.depth == Depth::f32) notes << tr("Values from 0 to 1 are shown from black to white.");
     notes << tr("The file is only ever read.");
@@ -46,6 +56,8 @@ class SourcePage : public InspectorPage {
 
 }  // namespace
 
-InspectorPage* make_source_page(Document& document) { return new SourcePage(document); }
+InspectorPage* make_source_page(Document& document) {
+  return new SourcePage(document);
+}
 
 }  // namespace fexel

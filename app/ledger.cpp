@@ -51,7 +51,8 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   table_->horizontalHeader()->setHighlightSections(false);
   table_->setTabKeyNavigation(false);
-  table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+  table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
+                          QAbstractItemView::AnyKeyPressed);
   row->addWidget(table_, 3);
   row->addWidget(new GaugeChart(document), 1);
   column->addWidget(body_, 1);
@@ -76,11 +77,15 @@ void Ledger::set_folded(bool folded) {
   setMaximumHeight(folded ? 36 : QWIDGETSIZE_MAX);
 }
 
-bool Ledger::folded() const { return body_->isHidden(); }
+bool Ledger::folded() const {
+  return body_->isHidden();
+}
 
 void Ledger::refresh() {
   const auto count = document_.chain().gauges.size();
-  summary_->setText(count == 0 ? tr("none yet: press G on the picture and drag along a known length") : count == 1 ? tr("1") : tr("%1").arg(count));
+  summary_->setText(count == 0   ? tr("none yet: press G on the picture and drag along a known length")
+                    : count == 1 ? tr("1")
+                                 : tr("%1").arg(count));
   const int row = document_.selected_gauge();
   if (row >= 0 && row < model_->rowCount() && table_->currentIndex().row() != row) {
     const QSignalBlocker quiet(table_->selectionModel());

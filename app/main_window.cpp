@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include <QFileDialog>
+#include <QScreen>
 #include <QStandardPaths>
 
 #include "app/fields.h"
@@ -16,7 +17,9 @@
 namespace fexel {
 namespace {
 
-QString text_of(const Error& error) { return QString::fromUtf8(error.what()); }
+QString text_of(const Error& error) {
+  return QString::fromUtf8(error.what());
+}
 
 OpenSource read_source(const std::string& path, const Job& job) {
   OpenSource source;
@@ -32,7 +35,8 @@ MainWindow::MainWindow() {
   setObjectName("fexel");
   setWindowIcon(QIcon(":/art/fexel.svg"));
   setAcceptDrops(true);
-  resize(1280, 800);
+  const QSize room = screen()->availableSize() - QSize(4, 28);  // for the frame that the desktop puts round it
+  resize(QSize(1280, 800).boundedTo(room));
   setMinimumSize(900, 600);
 
   rail_ = new Rail(document_);
@@ -117,9 +121,11 @@ MainWindow::MainWindow() {
         QStringList values;
         visit_depth(image.depth(), [&](auto sample) {
           for (int band = 0; band < image.bands(); ++band)
-            values << QString::fromStdString(short_number(static_cast<double>(image.row<decltype(sample)>(band, y)[x]), 6));
+            values << QString::fromStdString(
+                short_number(static_cast<double>(image.row<decltype(sample)>(band, y)[x]), 6));
         });
-        text = (image.bands() == 3 ? tr("R %1  G %2  B %3").arg(values[0], values[1], values[2]) : values.join("  ")) + tr("  in the source");
+        text = (image.bands() == 3 ? tr("R %1  G %2  B %3").arg(values[0], values[1], values[2]) : values.join("  ")) +
+               tr("  in the source");
       } else {
         text = tr("empty");
       }
@@ -129,9 +135,12 @@ MainWindow::MainWindow() {
   refresh();
 }
 
-MainWindow::~MainWindow() { disconnect(&document_, nullptr, this, nullptr); }
+MainWindow::~MainWindow() {
+  disconnect(&document_, nullptr, this, nullptr);
+}
 
-QAction* MainWindow::add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body) {
+QAction* MainWindow::add_action(QMenu* menu, const QString& text, const QKeySequence& keys,
+                                std::function<void()> body) {
   QAction* action = menu->addAction(text);
   action->setShortcut(keys);
   connect(action, &QAction::triggered, this, [body = std::move(body)] { body(); });
@@ -151,7 +160,8 @@ void MainWindow::build_menus() {
   QMenu* file = menuBar()->addMenu(tr("&File"));
   add_action(file, tr("&Open…"), QKeySequence::Open, [this] { ask_open(); });
   need_source_.push_back(add_action(file, tr("&Save chain"), QKeySequence::Save, [this] { ask_save(false); }));
-  need_source_.push_back(add_action(file, tr("Save chain &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), [this] { ask_save(true); }));
+  need_source_.push_back(add_action(file, tr("Save chain &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S),
+                                    [this] { ask_save(true); }));
   file->addSeparator();
   need_source_.push_back(add_action(file, tr("&Write out the result"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] {
     document_.select_tile(document_.tiles() - 1);
@@ -162,7 +172,8 @@ void MainWindow::build_menus() {
 
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   undo_ = add_action(edit, tr("&Undo"), QKeySequence::Undo, [this] { document_.undo_stack().undo(); });
-  redo_ = add_action(edit, tr("&Redo"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z), [this] { document_.undo_stack().redo(); });
+  redo_ = add_action(edit, tr("&Redo"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
+                     [this] { document_.undo_stack().redo(); });
 
   QMenu* step = menuBar()->addMenu(tr("&Step"));
   add_key(step, tr("&Add a step…"), Qt::Key_Insert, [this] {
@@ -175,7 +186,9 @@ void MainWindow::build_menus() {
   for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word})
     need_source_.push_back(add_action(step, step_title(word), {}, [this, word] {
       const int selected = document_.selected_step();
-      document_.insert_step(word, selected < 0 ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size())) : selected + 1);
+      document_.insert_step(
+          word, selected < 0 ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size()))
+                             : selected + 1);
     }));
 
   QMenu* probe = menuBar()->addMenu(tr("&Probe"));
@@ -195,8 +208,10 @@ void MainWindow::build_menus() {
     Q_EMIT v->looked(v);
   });
   view->addSeparator();
-  add_action(view, tr("&One picture"), QKeySequence(Qt::CTRL | Qt::Key_1), [this] { views_->set_mode(ViewArea::Mode::one); });
-  add_action(view, tr("&Side by side"), QKeySequence(Qt::CTRL | Qt::Key_2), [this] { views_->set_mode(ViewArea::Mode::side_by_side); });
+  add_action(view, tr("&One picture"), QKeySequence(Qt::CTRL | Qt::Key_1),
+             [this] { views_->set_mode(ViewArea::Mode::one); });
+  add_action(view, tr("&Side by side"), QKeySequence(Qt::CTRL | Qt::Key_2),
+             [this] { views_->set_mode(ViewArea::Mode::side_by_side); });
   view->addSeparator();
   add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
   add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
@@ -247,7 +262,8 @@ void MainWindow::build_status() {
     progress_->setValue(static_cast<int>(share * 1000));
     const double elapsed = static_cast<double>(clock->elapsed()) / 1000;
     if (elapsed > 0.5 && share > 0.02)
-      progress_->setToolTip(tr("%1 %, about %2 s left").arg(static_cast<int>(100 * share)).arg(std::ceil(elapsed / share * (1 - share))));
+      progress_->setToolTip(
+          tr("%1 %, about %2 s left").arg(static_cast<int>(100 * share)).arg(std::ceil(elapsed / share * (1 - share))));
   });
   connect(&background_, &Background::finished, this, [this] {
     task_->clear();
@@ -259,13 +275,17 @@ void MainWindow::build_status() {
 
 void MainWindow::refresh() {
   const OpenSource* source = document_.source();
-  const QString name = !document_.chain_path().isEmpty() ? QFileInfo(document_.chain_path()).fileName() : source ? QFileInfo(source->path).fileName() : QString();
+  const QString name = !document_.chain_path().isEmpty() ? QFileInfo(document_.chain_path()).fileName()
+                       : source                          ? QFileInfo(source->path).fileName()
+                                                         : QString();
   setWindowTitle(name.isEmpty() ? QStringLiteral("Fexel") : name + "[*] · Fexel");
   setWindowModified(!document_.clean());
   undo_->setEnabled(document_.undo_stack().canUndo());
   redo_->setEnabled(document_.undo_stack().canRedo());
-  undo_->setText(document_.undo_stack().canUndo() ? tr("&Undo: %1").arg(document_.undo_stack().undoText()) : tr("&Undo"));
-  redo_->setText(document_.undo_stack().canRedo() ? tr("&Redo: %1").arg(document_.undo_stack().redoText()) : tr("&Redo"));
+  undo_->setText(document_.undo_stack().canUndo() ? tr("&Undo: %1").arg(document_.undo_stack().undoText())
+                                                  : tr("&Undo"));
+  redo_->setText(document_.undo_stack().canRedo() ? tr("&Redo: %1").arg(document_.undo_stack().redoText())
+                                                  : tr("&Redo"));
   for (QAction* action : need_source_) action->setEnabled(source != nullptr);
   for (QAction* action : need_step_) action->setEnabled(document_.selected_step() >= 0);
   if (!source) {
@@ -274,21 +294,25 @@ void MainWindow::refresh() {
     return;
   }
   const auto& pixel = document_.layout().result().pixel;
-  calibration_->setText(pixel ? tr("result: %1").arg(size_text(document_.layout().result())) : tr("result: pixel size not known"));
+  calibration_->setText(pixel ? tr("result: %1").arg(size_text(document_.layout().result()))
+                              : tr("result: pixel size not known"));
   kept_->setText(document_.clean() ? QString() : tr("chain not saved"));
 }
 
 void MainWindow::say(const QString& text) {
   notice_->setText(text);
   notice_bar_->setVisible(!text.isEmpty());
-  notice_bar_->setStyleSheet(QString("QWidget{background:%1;} QLabel{color:%2;}").arg(theme().field.name(), theme().brick.name()));
+  notice_bar_->setStyleSheet(
+      QString("QWidget{background:%1;} QLabel{color:%2;}").arg(theme().field.name(), theme().brick.name()));
 }
 
 void MainWindow::say(const Error& error) {
   if (error.kind() != Error::Kind::cancelled) say(text_of(error));
 }
 
-QString MainWindow::notice() const { return notice_->text(); }
+QString MainWindow::notice() const {
+  return notice_->text();
+}
 
 void MainWindow::open_file(const QString& path) {
   say(QString());
@@ -304,12 +328,14 @@ void MainWindow::open_file(const QString& path) {
         if (is_chain) {
           *chain = load_chain(file);
           if (chain->sources.empty())
-            throw call_error("This chain names no picture to open.", file, "Open a picture first, or run the chain with fexel-cli apply.");
+            throw call_error("This chain names no picture to open.", file,
+                             "Open a picture first, or run the chain with fexel-cli apply.");
           picture = (std::filesystem::path(file).parent_path() / chain->sources[0].path).string();
         }
         auto source = std::make_shared<OpenSource>(read_source(picture, job.part(0, 0.9)));
         if (is_chain && !chain->sources[0].sha256.empty() && checksum(picture, job) != chain->sources[0].sha256)
-          note = tr("%1 is not the file that this chain was made with: its checksum differs.").arg(QString::fromStdString(picture));
+          note = tr("%1 is not the file that this chain was made with: its checksum differs.")
+                     .arg(QString::fromStdString(picture));
         return [this, source, chain, is_chain, path, note] {
           document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
           say(note);
@@ -342,7 +368,11 @@ bool MainWindow::save_chain(const QString& path) {
     Chain chain = document_.chain();
     const std::filesystem::path source = std::filesystem::absolute(document_.source()->path.toStdString());
     const std::filesystem::path folder = std::filesystem::absolute(target.toStdString()).parent_path();
-    const bool same = !chain.sources.empty() && std::filesystem::absolute(std::filesystem::path(document_.chain_path().toStdString()).parent_path() / chain.sources[0].path).lexically_normal() == source.lexically_normal();
+    const bool same =
+        !chain.sources.empty() &&
+        std::filesystem::absolute(std::filesystem::path(document_.chain_path().toStdString()).parent_path() /
+                                  chain.sources[0].path)
+                .lexically_normal() == source.lexically_normal();
     const std::string sum = same && !chain.sources[0].sha256.empty() ? chain.sources[0].sha256 : checksum(source);
     chain.sources = {{source.lexically_relative(folder).string(), sum}};
     WriteOptions checks;
@@ -374,7 +404,8 @@ void MainWindow::write_out(const QString& path, bool replace) {
   options.sources = {document_.source()->path.toStdString()};
   try {
     document_.layout().require_sound();
-    if (!format) throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
+    if (!format)
+      throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
     check_fits(*format, document_.source()->info.bands, document_.source()->info.depth);
     check_target(target, options);
   } catch (const Error& error) {
@@ -387,7 +418,10 @@ void MainWindow::write_out(const QString& path, bool replace) {
     } catch (const Error&) {
       may_replace = false;
     }
-    page->show_problem(QString::fromStdString(error.message()) + " " + (may_replace ? tr("Choose another name, or replace it.") : QString::fromStdString(error.remedy())), may_replace);
+    page->show_problem(
+        QString::fromStdString(error.message()) + " " +
+            (may_replace ? tr("Choose another name, or replace it.") : QString::fromStdString(error.remedy())),
+        may_replace);
     return;
   }
   options.format = *format;
@@ -405,8 +439,15 @@ void MainWindow::write_out(const QString& path, bool replace) {
         write_pictures(target, pages, options, job.part(0.5, 1));
         const int width = pages.front().width(), height = pages.front().height();
         return [page, report, width, height, target] {
-          QString text = tr("Written: %1, %2 × %3 px, %4.").arg(QString::fromStdString(std::filesystem::path(target).filename().string())).arg(width).arg(height).arg(report.exact ? tr("exact") : tr("resampled once"));
-          if (report.empty > 0) text += tr(" %1 % of it is empty.").arg(100.0 * static_cast<double>(report.empty) / (static_cast<double>(width) * height), 0, 'f', 1);
+          QString text = tr("Written: %1, %2 × %3 px, %4.")
+                             .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
+                             .arg(width)
+                             .arg(height)
+                             .arg(report.exact ? tr("exact") : tr("resampled once"));
+          if (report.empty > 0)
+            text +=
+                tr(" %1 % of it is empty.")
+                    .arg(100.0 * static_cast<double>(report.empty) / (static_cast<double>(width) * height), 0, 'f', 1);
           if (report.clamped > 0) text += tr(" %1 samples were clamped to the depth's range.").arg(report.clamped);
           page->show_written(text);
         };
@@ -420,7 +461,9 @@ void MainWindow::write_out(const QString& path, bool replace) {
 }
 
 void MainWindow::ask_open() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open a picture or a chain"), last_folder_, tr("Pictures and chains (*.tif *.tiff *.png *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
+  const QString path = QFileDialog::getOpenFileName(
+      this, tr("Open a picture or a chain"), last_folder_,
+      tr("Pictures and chains (*.tif *.tiff *.png *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
   if (!path.isEmpty()) open_file(path);
 }
 
@@ -428,14 +471,18 @@ void MainWindow::ask_save(bool as) {
   QString path = document_.chain_path();
   if (as || path.isEmpty()) {
     const QFileInfo source(document_.source()->path);
-    path = QFileDialog::getSaveFileName(this, tr("Save the chain"), path.isEmpty() ? source.absolutePath() + "/" + source.completeBaseName() + ".fexel.json" : path, tr("Chains (*.fexel.json)"));
+    path = QFileDialog::getSaveFileName(
+        this, tr("Save the chain"),
+        path.isEmpty() ? source.absolutePath() + "/" + source.completeBaseName() + ".fexel.json" : path,
+        tr("Chains (*.fexel.json)"));
   }
   if (!path.isEmpty()) save_chain(path);
 }
 
 void MainWindow::ask_write_path() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Where to write the result"), inspector_->result_page()->path(), tr("TIFF (*.tif);;PNG (*.png);;PNM (*.pgm *.ppm);;PFM (*.pfm)"), nullptr,
-                                                    QFileDialog::DontConfirmOverwrite);
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Where to write the result"), inspector_->result_page()->path(),
+      tr("TIFF (*.tif);;PNG (*.png);;PNM (*.pgm *.ppm);;PFM (*.pfm)"), nullptr, QFileDialog::DontConfirmOverwrite);
   if (!path.isEmpty()) inspector_->result_page()->set_path(path);
 }
 
@@ -457,7 +504,9 @@ void MainWindow::show_keys() {
   };
   for (const QAction* menu : menuBar()->actions())
     for (const QAction* action : menu->menu()->actions())
-      if (!action->shortcut().isEmpty()) add(action->shortcut().toString(QKeySequence::NativeText), QString(action->text()).remove('&').section(':', 0, 0));
+      if (!action->shortcut().isEmpty())
+        add(action->shortcut().toString(QKeySequence::NativeText),
+            QString(action->text()).remove('&').section(':', 0, 0));
   add(tr("Tab, arrows"), tr("next handle; move it by 1 px (Shift 0.1, Ctrl 10)"));
   add(tr("Space"), tr("hold to pan"));
   add(tr("X"), tr("hold to see the other of A and B (view One)"));
@@ -480,7 +529,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     return;
   }
   // Nothing can be undone behind a closed window, so here a question is asked.
-  QMessageBox question(QMessageBox::NoIcon, tr("Fexel"), tr("The chain has changes that are not saved."), QMessageBox::NoButton, this);
+  QMessageBox question(QMessageBox::NoIcon, tr("Fexel"), tr("The chain has changes that are not saved."),
+                       QMessageBox::NoButton, this);
   QPushButton* save = question.addButton(tr("Save"), QMessageBox::AcceptRole);
   QPushButton* leave = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
   question.addButton(tr("Stay"), QMessageBox::RejectRole);

@@ -11,13 +11,20 @@ constexpr double handle_reach = 12;
 constexpr double loupe_zoom = 8;
 constexpr int loupe_radius = 56;
 
-QPointF point_of(Point p) { return {p.x, p.y}; }
-Point point_of(QPointF p) { return {p.x(), p.y()}; }
-QString text_of(const std::string& s) { return QString::fromStdString(s); }
+QPointF point_of(Point p) {
+  return {p.x, p.y};
+}
+Point point_of(QPointF p) {
+  return {p.x(), p.y()};
+}
+QString text_of(const std::string& s) {
+  return QString::fromStdString(s);
+}
 
 }  // namespace
 
-PictureView::PictureView(Document& document, bool is_b, QWidget* parent) : QWidget(parent), document_(document), is_b_(is_b) {
+PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
+    : QWidget(parent), document_(document), is_b_(is_b) {
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumSize(160, 120);
@@ -53,13 +60,20 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent) : QWidg
 void PictureView::set_is_b(bool b) {
   is_b_ = b;
   setAccessibleName(b ? tr("Picture B") : tr("Picture A"));
-  setAccessibleDescription(tr("Tab goes to the next handle, arrow keys move it by 1 px, with Shift by 0.1, with Ctrl by 10"));
+  setAccessibleDescription(
+      tr("Tab goes to the next handle, arrow keys move it by 1 px, with Shift by 0.1, with Ctrl by 10"));
 }
 
-int PictureView::station() const { return is_b_ ? document_.station_b() : document_.station_a(); }
+int PictureView::station() const {
+  return is_b_ ? document_.station_b() : document_.station_a();
+}
 
-QPointF PictureView::to_widget(QPointF p) const { return (p - centre_) * zoom_ + QPointF(width(), height()) / 2; }
-QPointF PictureView::to_station(QPointF w) const { return (w - QPointF(width(), height()) / 2) / zoom_ + centre_; }
+QPointF PictureView::to_widget(QPointF p) const {
+  return (p - centre_) * zoom_ + QPointF(width(), height()) / 2;
+}
+QPointF PictureView::to_station(QPointF w) const {
+  return (w - QPointF(width(), height()) / 2) / zoom_ + centre_;
+}
 
 void PictureView::fit() {
   const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
@@ -127,13 +141,15 @@ void PictureView::rebuild_handles() {
     if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind))
       for (int i = 0; i < 4; ++i) {
         const Carried c = carry(layout, rectify->corners[static_cast<std::size_t>(i)], step, here);
-        if (c.status != CarryStatus::beyond_horizon) handles_.push_back({Handle::Kind::corner, step, i, point_of(c.point)});
+        if (c.status != CarryStatus::beyond_horizon)
+          handles_.push_back({Handle::Kind::corner, step, i, point_of(c.point)});
       }
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
     const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
     for (int end = 0; end < 2; ++end) {
       const Carried c = carry(layout, end == 0 ? gauge.from : gauge.to, gauge.station, here);
-      if (c.status != CarryStatus::beyond_horizon) handles_.push_back({Handle::Kind::gauge_end, g, end, point_of(c.point)});
+      if (c.status != CarryStatus::beyond_horizon)
+        handles_.push_back({Handle::Kind::gauge_end, g, end, point_of(c.point)});
     }
   }
   if (selected_) {
@@ -173,7 +189,8 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
     const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
     if (!rectify || c.status == CarryStatus::beyond_horizon) return;
     rectify->corners[static_cast<std::size_t>(handle.index)] = c.point;
-    document_.edit_chain(tr("move corner %1").arg(handle.index + 1), chain, QString("corner%1/%2").arg(handle.owner).arg(handle.index));
+    document_.edit_chain(tr("move corner %1").arg(handle.index + 1), chain,
+                         QString("corner%1/%2").arg(handle.owner).arg(handle.index));
   } else {
     Gauge& gauge = chain.gauges[static_cast<std::size_t>(handle.owner)];
     const Carried c = carry(document_.layout(), point_of(to), station(), gauge.station);
@@ -258,11 +275,17 @@ void PictureView::paint_over(QPainter& painter) {
         const Carried c = carry(layout, corner, step, here);
         if (c.status != CarryStatus::beyond_horizon) outline << to_widget(point_of(c.point));
       }
-      if (outline.size() == 4) overlay::line(painter, outline, layout.stations[static_cast<std::size_t>(step) + 1].problem ? QColor(0xA63A2B) : colour, true, true);
+      if (outline.size() == 4)
+        overlay::line(painter, outline,
+                      layout.stations[static_cast<std::size_t>(step) + 1].problem ? QColor(0xA63A2B) : colour, true,
+                      true);
     } else if (const Station& made = layout.stations[static_cast<std::size_t>(step) + 1];
-               here == step && !made.problem && std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
+               here == step && !made.problem &&
+               std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
       const QPointF corner(-made.from_previous.matrix()(0, 2), -made.from_previous.matrix()(1, 2));
-      overlay::line(painter, QPolygonF(QRectF(to_widget(corner), to_widget(corner + QPointF(made.size.width, made.size.height)))), colour, true, true);
+      overlay::line(
+          painter, QPolygonF(QRectF(to_widget(corner), to_widget(corner + QPointF(made.size.width, made.size.height)))),
+          colour, true, true);
     }
   }
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
@@ -273,7 +296,8 @@ void PictureView::paint_over(QPainter& painter) {
     const QPointF d = q - p;
     const double length = std::max(1e-9, std::hypot(d.x(), d.y()));
     const QPointF across = QPointF(-d.y(), d.x()) / length * 6;
-    for (const QPolygonF& part : {QPolygonF({p, q}), QPolygonF({p - across, p + across}), QPolygonF({q - across, q + across})})
+    for (const QPolygonF& part :
+         {QPolygonF({p, q}), QPolygonF({p - across, p + across}), QPolygonF({q - across, q + across})})
       overlay::line(painter, part, colour, false, false);
     const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
     if (reading.length) {
@@ -297,13 +321,15 @@ void PictureView::paint_over(QPainter& painter) {
     else if (h.owner == document_.selected_gauge())
       overlay::handle(painter, to_widget(h.at), {}, colour, chosen && hasFocus(), middle);
   }
-  if (laying_gauge_ && drag_ == Drag::gauge) overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
+  if (laying_gauge_ && drag_ == Drag::gauge)
+    overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
 
   if (const auto& pointer = document_.pointer(); pointer && pointer->station != here) {
     const Carried c = carry(layout, pointer->point, pointer->station, here);
     if (c.status != CarryStatus::beyond_horizon) {
       const QPointF at = to_widget(point_of(c.point));
-      for (const QPolygonF& part : {QPolygonF({at - QPointF(9, 0), at + QPointF(9, 0)}), QPolygonF({at - QPointF(0, 9), at + QPointF(0, 9)})})
+      for (const QPolygonF& part :
+           {QPolygonF({at - QPointF(9, 0), at + QPointF(9, 0)}), QPolygonF({at - QPointF(0, 9), at + QPointF(0, 9)})})
         overlay::line(painter, part, colour, false, false);
     }
   }
@@ -311,12 +337,17 @@ void PictureView::paint_over(QPainter& painter) {
   overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
   QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
   if (s.problem) name += tr(" (not made)");
-  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name, colour);
+  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name,
+                 colour);
   const double bottom = height() - 16.0;
   if (laying_gauge_) {
-    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, tr("Drag along a known length. Return lays one in the middle, Escape leaves it."), QColor(0x0E6B68));
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
+                      tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                      QColor(0x0E6B68));
   } else if (const auto varies = scale_variation(chain, layout, here); varies && *varies > 0.001) {
-    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, tr("Scale varies %1 % over the rectangle in this view").arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
+                      tr("Scale varies %1 % over the rectangle in this view")
+                          .arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
                       QColor(0xA63A2B));
   }
 
@@ -342,7 +373,8 @@ void PictureView::paint_over(QPainter& painter) {
     overlay::line(painter, {place - QPointF(30, 0), place + QPointF(30, 0)}, colour, false, false);
     overlay::line(painter, {place - QPointF(0, 30), place + QPointF(0, 30)}, colour, false, false);
     overlay::label(painter, place + QPointF(0, loupe_radius + 2),
-                   text_of("x " + number_text(selected_->at.x(), 1) + "  y " + number_text(selected_->at.y(), 1)), colour);
+                   text_of("x " + number_text(selected_->at.x(), 1) + "  y " + number_text(selected_->at.y(), 1)),
+                   colour);
   }
   if (hasFocus()) {
     painter.setPen(QPen(theme().teal, 2));
@@ -351,7 +383,9 @@ void PictureView::paint_over(QPainter& painter) {
   }
 }
 
-void PictureView::resizeEvent(QResizeEvent*) { refresh(); }
+void PictureView::resizeEvent(QResizeEvent*) {
+  refresh();
+}
 
 void PictureView::mousePressEvent(QMouseEvent* event) {
   if (!document_.source()) return;
@@ -402,7 +436,8 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
       update();
       break;
     case Drag::none:
-      if (!laying_gauge_) setCursor(handle_near(at) ? Qt::PointingHandCursor : space_held_ ? Qt::OpenHandCursor : Qt::CrossCursor);
+      if (!laying_gauge_)
+        setCursor(handle_near(at) ? Qt::PointingHandCursor : space_held_ ? Qt::OpenHandCursor : Qt::CrossCursor);
   }
 }
 
@@ -418,9 +453,13 @@ void PictureView::finish_drag() {
   update();
 }
 
-void PictureView::mouseReleaseEvent(QMouseEvent*) { finish_drag(); }
+void PictureView::mouseReleaseEvent(QMouseEvent*) {
+  finish_drag();
+}
 
-void PictureView::leaveEvent(QEvent*) { document_.set_pointer({}); }
+void PictureView::leaveEvent(QEvent*) {
+  document_.set_pointer({});
+}
 
 void PictureView::wheelEvent(QWheelEvent* event) {
   if (!document_.source()) return;
@@ -432,7 +471,8 @@ void PictureView::wheelEvent(QWheelEvent* event) {
 }
 
 void PictureView::keyPressEvent(QKeyEvent* event) {
-  const bool ctrl = event->modifiers().testFlag(Qt::ControlModifier), shift = event->modifiers().testFlag(Qt::ShiftModifier);
+  const bool ctrl = event->modifiers().testFlag(Qt::ControlModifier),
+             shift = event->modifiers().testFlag(Qt::ShiftModifier);
   const double amount = ctrl ? 10 : shift ? 0.1 : 1;
   const auto nudge = [&](double x, double y) {
     if (selected_) {
@@ -443,10 +483,18 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
     }
   };
   switch (event->key()) {
-    case Qt::Key_Left: nudge(-1, 0); return;
-    case Qt::Key_Right: nudge(1, 0); return;
-    case Qt::Key_Up: nudge(0, -1); return;
-    case Qt::Key_Down: nudge(0, 1); return;
+    case Qt::Key_Left:
+      nudge(-1, 0);
+      return;
+    case Qt::Key_Right:
+      nudge(1, 0);
+      return;
+    case Qt::Key_Up:
+      nudge(0, -1);
+      return;
+    case Qt::Key_Down:
+      nudge(0, 1);
+      return;
     case Qt::Key_Space:
       if (!event->isAutoRepeat()) space_held_ = true;
       setCursor(Qt::OpenHandCursor);
@@ -476,7 +524,8 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
         return;
       }
       break;
-    default: break;
+    default:
+      break;
   }
   QWidget::keyPressEvent(event);
 }

@@ -48,9 +48,9 @@ class PictureView : public QWidget {
   QSize sizeHint() const override { return {480, 360}; }
 
  Q_SIGNALS:
-  void looked(fexel::PictureView* view);            ///< panned or zoomed by hand
-  void shown(quint64 revision);                     ///< a picture of this revision came to the screen
-  void other_wanted(bool on);                       ///< the blink key
+  void looked(fexel::PictureView* view);  ///< panned or zoomed by hand
+  void shown(quint64 revision);           ///< a picture of this revision came to the screen
+  void other_wanted(bool on);             ///< the blink key
   void badge_clicked();
 
  protected:

@@ -14,7 +14,8 @@ class Link : public QWidget {
  public:
   Link(bool wavy, QWidget* parent) : QWidget(parent), wavy_(wavy) {
     setFixedSize(26, 40);
-    setToolTip(wavy ? QObject::tr("resampled (once, with all geometry of the chain)") : QObject::tr("moved bit for bit"));
+    setToolTip(wavy ? QObject::tr("resampled (once, with all geometry of the chain)")
+                    : QObject::tr("moved bit for bit"));
     setAccessibleName(toolTip());
   }
 
@@ -88,14 +89,17 @@ void Rail::rebuild() {
     if (i == count - 1) {
       add_ = new QPushButton("+", strip);
       add_->setFixedSize(28, 28);
-      add_->setStyleSheet(QString("QPushButton{border:1px solid %1;border-radius:14px;background:%2;color:%3;font-weight:bold;padding:0;min-height:0}"
-                                  "QPushButton:focus,QPushButton:hover{border:2px solid %3}")
-                              .arg(theme().line.name(), theme().field.name(), theme().teal.name()));
+      add_->setStyleSheet(
+          QString("QPushButton{border:1px solid "
+                  "%1;border-radius:14px;background:%2;color:%3;font-weight:bold;padding:0;min-height:0}"
+                  "QPushButton:focus,QPushButton:hover{border:2px solid %3}")
+              .arg(theme().line.name(), theme().field.name(), theme().teal.name()));
       add_->setAccessibleName(tr("Add a step"));
       add_->setToolTip(tr("Add a step (Insert)"));
       add_->setEnabled(document_.source() != nullptr);
       connect(add_, &QPushButton::clicked, this, [this] {
-        Q_EMIT palette_wanted(add_->mapToGlobal(QPoint(0, add_->height() + 4)), static_cast<int>(document_.chain().steps.size()));
+        Q_EMIT palette_wanted(add_->mapToGlobal(QPoint(0, add_->height() + 4)),
+                              static_cast<int>(document_.chain().steps.size()));
       });
       row->addWidget(add_);
       row->addWidget(new Link(false, strip));

@@ -86,7 +86,8 @@ void Renderer::draw(const RenderRequest& r, const std::stop_token& stop) {
     Q_EMIT loupe_ready({to_screen(pixels), left, top, 1, r.revision, Quality::final});
   }
   if (r.size.width < 1 || r.size.height < 1) return;
-  const WarpPlan plan = plan_for_view(r.layout, r.station, translation(r.left, r.top) * scaling(r.step, r.step), r.size);
+  const WarpPlan plan =
+      plan_for_view(r.layout, r.station, translation(r.left, r.top) * scaling(r.step, r.step), r.size);
   const Image pixels = warp(*r.source, plan, {0, 0, r.size.width, r.size.height}, r.resampling, r.quality, job);
   Q_EMIT ready({to_screen(pixels), r.left, r.top, r.step, r.revision, r.quality});
 }

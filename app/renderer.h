@@ -30,7 +30,7 @@ struct RenderRequest {
   Size size;
   Quality quality = Quality::final;
   quint64 revision = 0;
-  std::optional<Point> loupe;          ///< also draw the surroundings of this station point, pixel by pixel
+  std::optional<Point> loupe;  ///< also draw the surroundings of this station point, pixel by pixel
 };
 
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.

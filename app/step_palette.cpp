@@ -13,7 +13,8 @@ namespace fexel {
 StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   setAccessibleName(tr("Steps to add"));
   setObjectName("palette");
-  setStyleSheet(QString("#palette{background:%1;border:1px solid %2;} QListWidget{background:%1;border:none;} QListWidget::item{padding:5px;border-radius:4px;}"
+  setStyleSheet(QString("#palette{background:%1;border:1px solid %2;} QListWidget{background:%1;border:none;} "
+                        "QListWidget::item{padding:5px;border-radius:4px;}"
                         "QListWidget::item:selected{background:%3;color:%4;}")
                     .arg(theme().panel.name(), theme().line.name(), theme().teal_soft.name(), theme().ink.name()));
   auto* column = new QVBoxLayout(this);
@@ -27,7 +28,8 @@ StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   list_->setIconSize({30, 30});
   column->addWidget(list_);
   for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word}) {
-    auto* item = new QListWidgetItem(QIcon(pictogram(word, 30, 2)), step_title(word) + "\n" + step_purpose(word), list_);
+    auto* item =
+        new QListWidgetItem(QIcon(pictogram(word, 30, 2)), step_title(word) + "\n" + step_purpose(word), list_);
     item->setData(Qt::UserRole, QString(word));
   }
   setFixedSize(400, 220);
@@ -70,7 +72,8 @@ bool StepPalette::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::KeyPress) {
     auto* key = static_cast<QKeyEvent*>(event);
     if (key->key() == Qt::Key_Down || key->key() == Qt::Key_Up) {
-      for (int row = list_->currentRow(), step = key->key() == Qt::Key_Down ? 1 : -1; row >= 0 && row < list_->count();) {
+      for (int row = list_->currentRow(), step = key->key() == Qt::Key_Down ? 1 : -1;
+           row >= 0 && row < list_->count();) {
         row += step;
         if (row >= 0 && row < list_->count() && !list_->item(row)->isHidden()) {
           list_->setCurrentRow(row);

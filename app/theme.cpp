@@ -7,13 +7,20 @@
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
+/// The pictograms stand in a library, so they are registered by hand; the macro has to be called outside namespaces.
+static void load_art() {
+  Q_INIT_RESOURCE(art);
+}
+
 namespace fexel {
 namespace {
 
-const Theme light{QColor(0xF1EDE4), QColor(0xFAF8F3), QColor(0xFFFFFF), QColor(0x23282B), QColor(0x5A625F), QColor(0xD8D2C5), QColor(0x0E6B68),
-                  QColor(0xDCEAE7), QColor(0x3F4FA3), QColor(0xA3610F), QColor(0xA63A2B), QColor(0x4F7A3A)};
-const Theme dark{QColor(0x24272A), QColor(0x2C3033), QColor(0x1E2123), QColor(0xE8E6E0), QColor(0xA5ABA8), QColor(0x41464A), QColor(0x5DB5AE),
-                 QColor(0x23423F), QColor(0x8C9AE6), QColor(0xE0A050), QColor(0xE07A66), QColor(0x8DBB70)};
+const Theme light{QColor(0xF1EDE4), QColor(0xFAF8F3), QColor(0xFFFFFF), QColor(0x23282B),
+                  QColor(0x5A625F), QColor(0xD8D2C5), QColor(0x0E6B68), QColor(0xDCEAE7),
+                  QColor(0x3F4FA3), QColor(0xA3610F), QColor(0xA63A2B), QColor(0x4F7A3A)};
+const Theme dark{QColor(0x24272A), QColor(0x2C3033), QColor(0x1E2123), QColor(0xE8E6E0),
+                 QColor(0xA5ABA8), QColor(0x41464A), QColor(0x5DB5AE), QColor(0x23423F),
+                 QColor(0x8C9AE6), QColor(0xE0A050), QColor(0xE07A66), QColor(0x8DBB70)};
 const Theme* current = &light;
 
 const char* sheet = R"(
@@ -31,14 +38,14 @@ QToolTip { background: @panel; color: @ink; border: 1px solid @line; padding: 3p
 QPushButton { background: @field; border: 1px solid @line; border-radius: 4px; padding: 3px 12px; min-height: 18px; }
 QPushButton:hover { border-color: @teal; }
 QPushButton:focus { border: 1px solid @teal; }
-QPushButton:checked { background: @tealsoft; border-color: @teal; color: @teal; font-weight: 600; }
+QPushButton:checked { background: @tealsoft; border-color: @teal; color: @teal; }
 QPushButton:disabled { color: @soft; background: @panel; }
 QPushButton[primary="true"] { background: @teal; color: @panel; border-color: @teal; font-weight: 600; }
 QPushButton[primary="true"]:disabled { background: @line; color: @soft; border-color: @line; }
 QPushButton[flatword="true"] { background: transparent; border: 1px solid transparent; color: @teal; padding: 1px 6px; }
 QPushButton[flatword="true"]:hover, QPushButton[flatword="true"]:focus { border-color: @teal; }
 QPushButton[mode="true"] { background: transparent; border: 1px solid transparent; padding: 2px 12px; }
-QPushButton[mode="true"]:checked { background: @tealsoft; }
+QPushButton[mode="true"]:checked { background: @tealsoft; font-weight: 400; }
 QPushButton[mode="true"]:focus { border-color: @teal; }
 QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox { background: @field; border: 1px solid @line; border-radius: 3px; padding: 1px 5px;
   min-height: 19px; selection-background-color: @teal; selection-color: @panel; }
@@ -74,9 +81,12 @@ QString filled(QString text) {
 
 }  // namespace
 
-const Theme& theme() { return *current; }
+const Theme& theme() {
+  return *current;
+}
 
 void apply_theme(QApplication& app) {
+  load_art();
   current = app.palette().color(QPalette::Window).lightness() < 110 ? &dark : &light;
   app.setStyle(QStyleFactory::create("Fusion"));
   QPalette palette;

@@ -10,7 +10,9 @@ namespace {
 
 constexpr const char* flag_type = "application/x-fexel-flag";
 
-QString text_of(const std::string& s) { return QString::fromStdString(s); }
+QString text_of(const std::string& s) {
+  return QString::fromStdString(s);
+}
 
 }  // namespace
 
@@ -31,11 +33,15 @@ QString parameter_text(const Step& step, const Station& made) {
   if (!step.on) return QObject::tr("off");
   if (const auto* quarter = std::get_if<QuarterStep>(&step.kind)) {
     const int turns = ((quarter->turns % 4) + 4) % 4;
-    return turns == 0 ? QObject::tr("no turn") : turns == 2 ? QObject::tr("half turn") : turns == 1 ? QObject::tr("90° counter-clockwise") : QObject::tr("90° clockwise");
+    return turns == 0   ? QObject::tr("no turn")
+           : turns == 2 ? QObject::tr("half turn")
+           : turns == 1 ? QObject::tr("90° counter-clockwise")
+                        : QObject::tr("90° clockwise");
   }
   if (const auto* crop = std::get_if<CropStep>(&step.kind)) {
     if (std::holds_alternative<CropValid>(crop->what)) return QObject::tr("to the area without gaps");
-    if (const auto* ratio = std::get_if<CropRatio>(&crop->what)) return QString("%1 : %2").arg(ratio->across).arg(ratio->down);
+    if (const auto* ratio = std::get_if<CropRatio>(&crop->what))
+      return QString("%1 : %2").arg(ratio->across).arg(ratio->down);
     const auto& r = std::get<CropRectangle>(crop->what);
     return QObject::tr("from %1, %2").arg(r.x).arg(r.y);
   }
@@ -46,13 +52,17 @@ QString parameter_text(const Step& step, const Station& made) {
 QString size_text(const Station& s) {
   QString text = QString("%1 × %2 px").arg(s.size.width).arg(s.size.height);
   if (s.pixel) {
-    text += s.pixel->square() ? QString(" · %1 %2/px").arg(text_of(short_number((s.pixel->x + s.pixel->y) / 2)), text_of(s.pixel->unit))
-                              : QString(" · %1 × %2 %3/px").arg(text_of(short_number(s.pixel->x)), text_of(short_number(s.pixel->y)), text_of(s.pixel->unit));
+    text +=
+        s.pixel->square()
+            ? QString(" · %1 %2/px").arg(text_of(short_number((s.pixel->x + s.pixel->y) / 2)), text_of(s.pixel->unit))
+            : QString(" · %1 × %2 %3/px")
+                  .arg(text_of(short_number(s.pixel->x)), text_of(short_number(s.pixel->y)), text_of(s.pixel->unit));
   }
   return text;
 }
 
-Tile::Tile(Document& document, int index, QWidget* parent) : QAbstractButton(parent), document_(document), index_(index) {
+Tile::Tile(Document& document, int index, QWidget* parent)
+    : QAbstractButton(parent), document_(document), index_(index) {
   setFixedSize(tile_width, tile_height + 8);
   setFocusPolicy(Qt::StrongFocus);
   setCheckable(false);
@@ -74,9 +84,11 @@ void Tile::refresh() {
     title_ = tr("Result");
     const bool all_exact = std::ranges::all_of(layout.stations, [](const Station& s) { return s.exact; });
     problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
-    parameter_ = problem_ ? tr("a step cannot be made")
-                 : all_exact ? tr("exact")
-                             : tr("resampled once · %1").arg(QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
+    parameter_ =
+        problem_ ? tr("a step cannot be made")
+        : all_exact
+            ? tr("exact")
+            : tr("resampled once · %1").arg(QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
   } else {
     const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
     pictogram_ = word_of(step.kind);
@@ -88,7 +100,9 @@ void Tile::refresh() {
   size_ = document_.source() ? size_text(station) : QString();
   setAccessibleName(tr("%1, %2").arg(title_, parameter_));
   setAccessibleDescription(size_);
-  setToolTip(station.problem && index_ > 0 && !document_.is_result_tile(index_) ? text_of(station.problem->message() + " " + station.problem->remedy()) : QString());
+  setToolTip(station.problem && index_ > 0 && !document_.is_result_tile(index_)
+                 ? text_of(station.problem->message() + " " + station.problem->remedy())
+                 : QString());
   refresh_coordinates();
   update();
 }
@@ -102,7 +116,9 @@ void Tile::refresh_coordinates() {
     if (c.status == CarryStatus::beyond_horizon)
       text = tr("beyond the horizon");
     else if (pixel)
-      text = QString("x %1  y %2 %3").arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))), text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), text_of(pixel->unit));
+      text = QString("x %1  y %2 %3")
+                 .arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))),
+                      text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), text_of(pixel->unit));
     else
       text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
@@ -112,7 +128,9 @@ void Tile::refresh_coordinates() {
   update(0, 55, width(), 24);
 }
 
-QRect Tile::flag_rect(bool b) const { return {b ? width() - 24 : width() - 48, 0, 20, 24}; }
+QRect Tile::flag_rect(bool b) const {
+  return {b ? width() - 24 : width() - 48, 0, 20, 24};
+}
 
 void Tile::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
@@ -137,10 +155,11 @@ void Tile::paintEvent(QPaintEvent*) {
   const auto put = [&](QRect where, const QFont& font, const QColor& colour, const QString& text) {
     painter.setFont(font);
     painter.setPen(colour);
-    painter.drawText(where, Qt::AlignLeft | Qt::AlignVCenter, QFontMetrics(font).elidedText(text, Qt::ElideRight, where.width()));
+    painter.drawText(where, Qt::AlignLeft | Qt::AlignVCenter,
+                     QFontMetrics(font).elidedText(text, Qt::ElideRight, where.width()));
   };
   put({40, 9, width() - 92, 17}, text_font(9, true), t.ink, title_);
-  put({40, 25, width() - 46, 16}, text_font(8.5), problem_ ? t.brick : t.soft_ink, parameter_);
+  put({40, 25, width() - 44, 16}, text_font(8), problem_ ? t.brick : t.soft_ink, parameter_);
   painter.setPen(t.line);
   painter.drawLine(8, 44, width() - 8, 44);
   put({9, 46, width() - 14, 16}, text_font(8), t.soft_ink, size_);
@@ -151,7 +170,8 @@ void Tile::paintEvent(QPaintEvent*) {
     const QRectF r = flag_rect(b);
     painter.setPen(Qt::NoPen);
     painter.setBrush(b ? QColor(0xA3610F) : QColor(0x3F4FA3));
-    painter.drawPolygon(QPolygonF({r.topLeft(), r.topRight(), r.bottomRight() - QPointF(0, 5), QPointF(r.center().x(), r.bottom()), r.bottomLeft() - QPointF(0, 5)}));
+    painter.drawPolygon(QPolygonF({r.topLeft(), r.topRight(), r.bottomRight() - QPointF(0, 5),
+                                   QPointF(r.center().x(), r.bottom()), r.bottomLeft() - QPointF(0, 5)}));
     painter.setPen(Qt::white);
     painter.setFont(text_font(9, true));
     painter.drawText(r.adjusted(0, 0, 0, -5), Qt::AlignCenter, b ? "B" : "A");
@@ -160,7 +180,8 @@ void Tile::paintEvent(QPaintEvent*) {
 
 void Tile::mousePressEvent(QMouseEvent* event) {
   for (const bool b : {false, true})
-    if ((b ? document_.state().flag_b : document_.state().flag_a) == index_ && flag_rect(b).contains(event->position().toPoint())) {
+    if ((b ? document_.state().flag_b : document_.state().flag_a) == index_ &&
+        flag_rect(b).contains(event->position().toPoint())) {
       auto* data = new QMimeData;
       data->setData(flag_type, b ? "B" : "A");
       auto* drag = new QDrag(this);

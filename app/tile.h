@@ -9,7 +9,7 @@ namespace fexel {
 class Tile : public QAbstractButton {
   Q_OBJECT
  public:
-  static constexpr int tile_width = 168, tile_height = 78;
+  static constexpr int tile_width = 188, tile_height = 78;
 
   Tile(Document& document, int index, QWidget* parent);
   int index() const { return index_; }

@@ -20,7 +20,9 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   auto* row = new QHBoxLayout(bar);
   row->setContentsMargins(12, 2, 12, 2);
   modes_ = new QButtonGroup(this);
-  const std::pair<QString, QString> modes[] = {{tr("One"), tr("One picture; the badge in its corner changes between A and B")}, {tr("Side by side"), tr("A and B side by side, with linked pan and zoom")}};
+  const std::pair<QString, QString> modes[] = {
+      {tr("One"), tr("One picture; the badge in its corner changes between A and B")},
+      {tr("Side by side"), tr("A and B side by side, with linked pan and zoom")}};
   for (int i = 0; i < 2; ++i) {
     auto* button = new QPushButton(modes[i].first);
     button->setCheckable(true);
@@ -43,7 +45,8 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   splitter->addWidget(b_);
   splitter->setChildrenCollapsible(false);
   column->addWidget(splitter, 1);
-  connect(modes_, &QButtonGroup::idClicked, this, [this](int id) { set_mode(id == 0 ? Mode::one : Mode::side_by_side); });
+  connect(modes_, &QButtonGroup::idClicked, this,
+          [this](int id) { set_mode(id == 0 ? Mode::one : Mode::side_by_side); });
   for (PictureView* view : {a_, b_}) {
     connect(view, &PictureView::looked, this, [this](PictureView* from) {
       link(from);
@@ -91,7 +94,8 @@ void ViewArea::link(PictureView* from) {
   const auto at = map.forward(centre);
   const auto jacobian = map.jacobian(centre);
   if (!at || !jacobian) return;
-  const double scale = std::sqrt(std::abs((*jacobian)(0, 0) * (*jacobian)(1, 1) - (*jacobian)(0, 1) * (*jacobian)(1, 0)));
+  const double scale =
+      std::sqrt(std::abs((*jacobian)(0, 0) * (*jacobian)(1, 1) - (*jacobian)(0, 1) * (*jacobian)(1, 0)));
   if (!(scale > 1e-6) || !(scale < 1e6)) return;
   to->look_at({at->x, at->y}, from->zoom() / scale);
 }
@@ -111,7 +115,8 @@ void ViewArea::actual_pixels() {
 
 void ViewArea::show_zoom() {
   const auto percent = [this](const PictureView* view) {
-    return QString("%1 %%2").arg(QString::fromStdString(short_number(100 * view->zoom() * devicePixelRatioF(), 3)), view->is_fitted() ? tr(" fit") : QString());
+    return QString("%1 %%2").arg(QString::fromStdString(short_number(100 * view->zoom() * devicePixelRatioF(), 3)),
+                                 view->is_fitted() ? tr(" fit") : QString());
   };
   QString text = mode_ == Mode::one ? percent(b_) : tr("A %1 · B %2").arg(percent(a_), percent(b_));
   zoom_->setText(document_.source() ? text : QString());

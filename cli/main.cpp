@@ -49,7 +49,8 @@ int main(int argc, char** argv) {
   add_trace(app, common, verbs);
   add_demo(app, common, verbs);
   // A wrong call is answered as JSON too where that was asked for, though the call could not be read.
-  const bool json = std::find_if(argv, argv + argc, [](const char* word) { return std::string_view(word) == "--json"; }) != argv + argc;
+  const bool json = std::find_if(argv, argv + argc,
+                                 [](const char* word) { return std::string_view(word) == "--json"; }) != argv + argc;
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& error) {
@@ -65,7 +66,9 @@ int main(int argc, char** argv) {
   } catch (const fexel::Error& error) {
     return report(error, common.json);
   } catch (const std::bad_alloc&) {
-    return report(fexel::input_error("There is not enough memory for this.", "", "Choose a larger pixel size, or a smaller picture."), common.json);
+    return report(fexel::input_error("There is not enough memory for this.", "",
+                                     "Choose a larger pixel size, or a smaller picture."),
+                  common.json);
   } catch (const std::exception& error) {
     return report(fexel::input_error(fmt::format("This went wrong inside Fexel: {}.", error.what())), common.json);
   }

@@ -36,12 +36,14 @@ int run_apply(const Common& common, ApplyOptions options) {
   options.run.chain_name = stem;
   options.run.folder = options.folder;
   if (!options.format.empty()) options.run.format = format_named(options.format);
-  if (options.depth != "keep") options.run.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
+  if (options.depth != "keep")
+    options.run.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
   std::error_code code;
   if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
     throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
   if (!options.report.empty() && fs::exists(options.report, code) && !options.run.replace)
-    throw call_error("This file exists already and was kept.", options.report, "Choose another name, or say that it may be replaced (--replace).");
+    throw call_error("This file exists already and was kept.", options.report,
+                     "Choose another name, or say that it may be replaced (--replace).");
 
   const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
   std::vector<RunItem> items = plan_run(chain, inputs, options.run);
@@ -64,18 +66,25 @@ int run_apply(const Common& common, ApplyOptions options) {
       Ordered line = entry(item);
       line["reason"] = item.skip ? "exists" : "dry run";
       out["skipped"].push_back(line);
-      if (!common.json) fmt::print("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(), item.output.string());
+      if (!common.json)
+        fmt::print("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(),
+                   item.output.string());
       continue;
     }
     try {
-      const RunResult result = run_one(chain, item, options.run, inputs, job_of(common, item.input.filename().string()));
+      const RunResult result =
+          run_one(chain, item, options.run, inputs, job_of(common, item.input.filename().string()));
       end_progress(common);
       Ordered line = entry(item);
-      line.update({{"width", result.width}, {"height", result.height}, {"exact", result.exact}, {"empty_share", result.empty_share}, {"clamped", result.clamped}});
+      line.update({{"width", result.width},
+                   {"height", result.height},
+                   {"exact", result.exact},
+                   {"empty_share", result.empty_share},
+                   {"clamped", result.clamped}});
       out["done"].push_back(line);
       if (!common.json)
-        fmt::print("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.output.string(), result.width, result.height,
-                   result.exact ? "exact" : "resampled once",
+        fmt::print("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.output.string(), result.width,
+                   result.height, result.exact ? "exact" : "resampled once",
                    result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
                    result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
     } catch (const Error& error) {
@@ -102,8 +111,10 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("INPUT", options->inputs, "pictures or folders")->required();
   verb->add_option("--out", options->folder, "the folder to write to; made when missing")->required();
   verb->add_option("--name", options->run.name, "the result's name, from {stem}, {chain}, {index} and {ext}");
-  verb->add_option("--format", options->format, "tiff, png, pnm or pfm; the source's without it")->check(CLI::IsMember({"tiff", "png", "pnm", "pfm"}));
-  verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
+  verb->add_option("--format", options->format, "tiff, png, pnm or pfm; the source's without it")
+      ->check(CLI::IsMember({"tiff", "png", "pnm", "pfm"}));
+  verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")
+      ->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
   verb->add_flag("--resume", options->run.resume, "files that exist are skipped");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");

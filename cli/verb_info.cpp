@@ -12,8 +12,8 @@ struct InfoOptions {
 };
 
 Ordered as_json(const std::string& file, const FileInfo& info) {
-  Ordered out{{"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}, {"bands", info.bands},
-              {"depth", name_of(info.depth)}, {"frames", info.frames}};
+  Ordered out{{"file", file},        {"format", info.format},        {"width", info.width},  {"height", info.height},
+              {"bands", info.bands}, {"depth", name_of(info.depth)}, {"frames", info.frames}};
   out["pixel_size"] = info.pixel_size ? Ordered::array({info.pixel_size->x, info.pixel_size->y}) : Ordered();
   out["unit"] = info.pixel_size ? Ordered(info.pixel_size->unit) : Ordered();
   out["orientation"] = info.orientation;
@@ -22,13 +22,14 @@ Ordered as_json(const std::string& file, const FileInfo& info) {
 }
 
 std::string as_text(const std::string& file, const FileInfo& info) {
-  std::string text = fmt::format("{}: {}, {} x {} px, {} band{}, {}", file, info.format, info.width, info.height, info.bands,
-                                 info.bands == 1 ? "" : "s", name_of(info.depth));
+  std::string text = fmt::format("{}: {}, {} x {} px, {} band{}, {}", file, info.format, info.width, info.height,
+                                 info.bands, info.bands == 1 ? "" : "s", name_of(info.depth));
   if (info.frames > 1) text += fmt::format(", {} frames", info.frames);
   if (info.pixel_size)
-    text += info.pixel_size->square() ? fmt::format(", {} {}/px", short_number(info.pixel_size->x, 6), info.pixel_size->unit)
-                                      : fmt::format(", {} x {} {}/px", short_number(info.pixel_size->x, 6),
-                                                    short_number(info.pixel_size->y, 6), info.pixel_size->unit);
+    text += info.pixel_size->square()
+                ? fmt::format(", {} {}/px", short_number(info.pixel_size->x, 6), info.pixel_size->unit)
+                : fmt::format(", {} x {} {}/px", short_number(info.pixel_size->x, 6),
+                              short_number(info.pixel_size->y, 6), info.pixel_size->unit);
   else
     text += ", pixel size not known";
   if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);

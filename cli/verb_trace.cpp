@@ -30,7 +30,8 @@ int station_named(const std::string& word, const std::string& flag, const Layout
 Point read_row(const std::string& line, int row) {
   Point p;
   const auto bad = [&] {
-    return call_error(fmt::format("\"{}\" is not a point.", line.substr(0, 60)), fmt::format("row {}", row), "Give two numbers with a comma between, x,y.");
+    return call_error(fmt::format("\"{}\" is not a point.", line.substr(0, 60)), fmt::format("row {}", row),
+                      "Give two numbers with a comma between, x,y.");
   };
   const auto read = [&](const char* from, const char* to, double& value) {
     while (from < to && *from == ' ') ++from;
@@ -55,9 +56,12 @@ int run_trace(const Common& common, const TraceOptions& options) {
   // corner: the outer corner of the first pixel is 0, 0. centre0, centre1: its centre is 0, 0 or 1, 1.
   const double shift = options.origin == "corner" ? 0 : options.origin == "centre0" ? 0.5 : -0.5;
   std::string line;
-  if (!std::getline(std::cin, line)) throw call_error("There is nothing on standard input.", "row 1", "Give CSV with the header x,y and a row for each point.");
+  if (!std::getline(std::cin, line))
+    throw call_error("There is nothing on standard input.", "row 1",
+                     "Give CSV with the header x,y and a row for each point.");
   while (!line.empty() && (line.back() == '\r' || line.back() == ' ')) line.pop_back();
-  if (line != "x,y") throw call_error(fmt::format("The header is \"{}\".", line.substr(0, 60)), "row 1", "The first row has to be x,y.");
+  if (line != "x,y")
+    throw call_error(fmt::format("The header is \"{}\".", line.substr(0, 60)), "row 1", "The first row has to be x,y.");
   std::vector<Point> points;
   for (int row = 2; std::getline(std::cin, line); ++row)
     if (line.find_first_not_of(" \r") != std::string::npos) points.push_back(read_row(line, row));
@@ -73,7 +77,8 @@ int run_trace(const Common& common, const TraceOptions& options) {
     beyond = beyond || none;
     const Point q{carried.point.x - shift, carried.point.y - shift};
     if (common.json)
-      list.push_back({{"x", none ? Ordered() : Ordered(q.x)}, {"y", none ? Ordered() : Ordered(q.y)}, {"status", status}});
+      list.push_back(
+          {{"x", none ? Ordered() : Ordered(q.x)}, {"y", none ? Ordered() : Ordered(q.y)}, {"status", status}});
     else
       text += none ? fmt::format(",,{}\n", status) : fmt::format("{:.9g},{:.9g},{}\n", q.x, q.y, status);
   }
@@ -85,12 +90,14 @@ int run_trace(const Common& common, const TraceOptions& options) {
 
 void add_trace(CLI::App& app, Common& common, Verbs& verbs) {
   auto options = std::make_shared<TraceOptions>();
-  CLI::App* verb = app.add_subcommand("trace", "carries points from one station of a chain to another (CSV x,y in and out)");
+  CLI::App* verb =
+      app.add_subcommand("trace", "carries points from one station of a chain to another (CSV x,y in and out)");
   verb->add_option("CHAIN", options->chain, "the chain")->required();
   verb->add_option("FILE", options->file, "the picture that the chain is for")->required();
   verb->add_option("--from", options->from, "source, result, or a station's number")->required();
   verb->add_option("--to", options->to, "source, result, or a station's number")->required();
-  verb->add_option("--pixel-origin", options->origin, "corner, centre0 or centre1")->check(CLI::IsMember({"corner", "centre0", "centre1"}));
+  verb->add_option("--pixel-origin", options->origin, "corner, centre0 or centre1")
+      ->check(CLI::IsMember({"corner", "centre0", "centre1"}));
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_trace(common, *options); });
 }

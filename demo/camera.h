@@ -1,5 +1,6 @@
 #pragma once
-/// A pinhole camera before the wall. Wall coordinates are millimetres: X right, Y down, Z out of the wall to the viewer.
+/// A pinhole camera before the wall. Wall coordinates are millimetres: X right, Y down, Z out of the wall to the
+/// viewer.
 #include <cmath>
 
 #include "geometry/point.h"
@@ -9,9 +10,15 @@ namespace fexel::scene {
 struct Vector {
   double x = 0, y = 0, z = 0;
 };
-inline double dot(Vector a, Vector b) { return a.x * b.x + a.y * b.y + a.z * b.z; }
-inline Vector cross(Vector a, Vector b) { return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x}; }
-inline Vector minus(Vector a, Vector b) { return {a.x - b.x, a.y - b.y, a.z - b.z}; }
+inline double dot(Vector a, Vector b) {
+  return a.x * b.x + a.y * b.y + a.z * b.z;
+}
+inline Vector cross(Vector a, Vector b) {
+  return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
+}
+inline Vector minus(Vector a, Vector b) {
+  return {a.x - b.x, a.y - b.y, a.z - b.z};
+}
 inline Vector unit(Vector a) {
   const double n = std::sqrt(dot(a, a));
   return {a.x / n, a.y / n, a.z / n};
@@ -20,7 +27,8 @@ inline Vector unit(Vector a) {
 class Camera {
  public:
   /// Stands at `eye`, looks at `target`, upright but for `roll` (its sine); focal length and middle in pixels.
-  Camera(Vector eye, Vector target, double roll, double focal, Point middle) : eye_(eye), focal_(focal), middle_(middle) {
+  Camera(Vector eye, Vector target, double roll, double focal, Point middle)
+      : eye_(eye), focal_(focal), middle_(middle) {
     forward_ = unit(minus(target, eye));
     const Vector down{0, 1, 0};
     const Vector right = unit(scene::cross(forward_, down));

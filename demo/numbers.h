@@ -14,8 +14,8 @@ inline std::uint64_t mixed(std::uint64_t z) {
 }
 /// A number of two whole coordinates and a seed.
 inline std::uint64_t mixed_at(std::int64_t x, std::int64_t y, std::uint64_t seed) {
-  return mixed(static_cast<std::uint64_t>(x) * 0xd6e8feb86659fd93ULL + static_cast<std::uint64_t>(y) * 0xa0761d6478bd642fULL +
-               seed * 0xe7037ed1a0b428dbULL);
+  return mixed(static_cast<std::uint64_t>(x) * 0xd6e8feb86659fd93ULL +
+               static_cast<std::uint64_t>(y) * 0xa0761d6478bd642fULL + seed * 0xe7037ed1a0b428dbULL);
 }
 /// 0 to 1, from whole coordinates.
 inline double random_at(std::int64_t x, std::int64_t y, std::uint64_t seed) {
@@ -27,13 +27,18 @@ inline double normal_at(std::int64_t x, std::int64_t y, std::uint64_t seed) {
   double sum = -6;
   for (std::uint64_t k = 0; k < 6; ++k) {
     const auto h = mixed_at(x, y, seed + 7919 * k);
-    sum += static_cast<double>(h >> 32) * (1.0 / 4294967296.0) + static_cast<double>(h & 0xffffffffU) * (1.0 / 4294967296.0);
+    sum += static_cast<double>(h >> 32) * (1.0 / 4294967296.0) +
+           static_cast<double>(h & 0xffffffffU) * (1.0 / 4294967296.0);
   }
   return sum;
 }
 
-inline double smooth(double t) { return t * t * (3 - 2 * t); }
-inline double mix(double a, double b, double t) { return a + (b - a) * t; }
+inline double smooth(double t) {
+  return t * t * (3 - 2 * t);
+}
+inline double mix(double a, double b, double t) {
+  return a + (b - a) * t;
+}
 inline double step_between(double low, double high, double v) {
   const double t = (v - low) / (high - low);
   return t <= 0 ? 0 : t >= 1 ? 1 : smooth(t);
@@ -57,9 +62,13 @@ inline double sine(double a) {
   if (a > pi / 2) a = pi - a;
   if (a < -pi / 2) a = -pi - a;
   const double s = a * a;
-  return a * (1 + s * (-1.0 / 6 + s * (1.0 / 120 + s * (-1.0 / 5040 + s * (1.0 / 362880 + s * (-1.0 / 39916800 + s / 6227020800.0))))));
+  return a *
+         (1 + s * (-1.0 / 6 + s * (1.0 / 120 +
+                                   s * (-1.0 / 5040 + s * (1.0 / 362880 + s * (-1.0 / 39916800 + s / 6227020800.0))))));
 }
-inline double cosine(double a) { return sine(a + 1.57079632679489661923); }
+inline double cosine(double a) {
+  return sine(a + 1.57079632679489661923);
+}
 
 /// e to the power v, for v from −40 to 0.
 inline double exponential(double v) {

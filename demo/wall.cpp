@@ -11,24 +11,30 @@ namespace fexel::scene {
 namespace {
 
 constexpr int width = 2400, height = 1600;
-constexpr double tile = 150;                        // mm, from grout to grout
-constexpr int across = 6, down = 4;                 // the field
+constexpr double tile = 150;         // mm, from grout to grout
+constexpr int across = 6, down = 4;  // the field
 constexpr double field_width = across * tile, field_height = down * tile;
-constexpr double grout = 2.5;                       // half of the joint's width
-constexpr double scale_length = 100;                // mm between the first and the last long tick of a strip
+constexpr double grout = 2.5;         // half of the joint's width
+constexpr double scale_length = 100;  // mm between the first and the last long tick of a strip
 
 struct Colour {
   double r, g, b;
 };
-Colour operator*(double s, Colour c) { return {s * c.r, s * c.g, s * c.b}; }
-Colour blend(Colour a, Colour b, double t) { return {mix(a.r, b.r, t), mix(a.g, b.g, t), mix(a.b, b.b, t)}; }
+Colour operator*(double s, Colour c) {
+  return {s * c.r, s * c.g, s * c.b};
+}
+Colour blend(Colour a, Colour b, double t) {
+  return {mix(a.r, b.r, t), mix(a.g, b.g, t), mix(a.b, b.b, t)};
+}
 
 /// A steel strip: its zero tick at (x, y), ticks every millimetre, long ones every five, running right.
 struct Strip {
   const char* name;
   double x, y, proud;
 };
-constexpr Strip strips[] = {{"strip, left", 62, 128, 0}, {"strip, middle", 408, 322, 0}, {"strip, right", 771, 493, 0},
+constexpr Strip strips[] = {{"strip, left", 62, 128, 0},
+                            {"strip, middle", 408, 322, 0},
+                            {"strip, right", 771, 493, 0},
                             {"strip, 20 mm proud", 470, 112, 20}};
 constexpr double strip_before = 8, strip_after = 8, strip_height = 17, strip_above = 3;
 
@@ -38,7 +44,8 @@ const Camera& camera() {
 }
 
 bool on_strip(const Strip& s, Point p) {
-  return p.x > s.x - strip_before && p.x < s.x + scale_length + strip_after && p.y > s.y - strip_above && p.y < s.y - strip_above + strip_height;
+  return p.x > s.x - strip_before && p.x < s.x + scale_length + strip_after && p.y > s.y - strip_above &&
+         p.y < s.y - strip_above + strip_height;
 }
 
 Colour steel(const Strip& s, Point p) {
@@ -88,17 +95,19 @@ double motif(double x, double y, double turn) {
 Colour glazed(Point p, std::int64_t i, std::int64_t j, double x, double y) {
   const bool in_field = i >= 0 && i < across && j >= 0 && j < down;
   const double hue = random_at(i, j, 11), tone = random_at(i, j, 12);
-  Colour base = in_field ? blend({0.30, 0.50, 0.50}, {0.62, 0.74, 0.70}, hue) : blend({0.50, 0.46, 0.39}, {0.58, 0.53, 0.45}, hue);
+  Colour base = in_field ? blend({0.30, 0.50, 0.50}, {0.62, 0.74, 0.70}, hue)
+                         : blend({0.50, 0.46, 0.39}, {0.58, 0.53, 0.45}, hue);
   base = (0.9 + 0.2 * tone) * base;
   const double angle = 6.2831853 * random_at(i, j, 13);
   const double c = cosine(angle), s = sine(angle);
-  const double brush = noise((c * p.x + s * p.y) * 0.05, (c * p.y - s * p.x) * 0.55, 14) * 0.055 + noise(p.x * 0.03, p.y * 0.03, 15) * 0.06 +
-                       noise(p.x * 1.3, p.y * 1.3, 16) * 0.02;
+  const double brush = noise((c * p.x + s * p.y) * 0.05, (c * p.y - s * p.x) * 0.55, 14) * 0.055 +
+                       noise(p.x * 0.03, p.y * 0.03, 15) * 0.06 + noise(p.x * 1.3, p.y * 1.3, 16) * 0.02;
   base = (1 + brush) * base;
   if (in_field) {
-    const double line = motif(x - tile / 2 + 6 * (random_at(i, j, 17) - 0.5), y - tile / 2 + 6 * (random_at(i, j, 18) - 0.5),
-                              0.25 * (random_at(i, j, 19) - 0.5) + (((i + j) & 1) != 0 ? 0.785 : 0)) +
-                        0.012 * noise(p.x * 0.2, p.y * 0.2, 20);
+    const double line =
+        motif(x - tile / 2 + 6 * (random_at(i, j, 17) - 0.5), y - tile / 2 + 6 * (random_at(i, j, 18) - 0.5),
+              0.25 * (random_at(i, j, 19) - 0.5) + (((i + j) & 1) != 0 ? 0.785 : 0)) +
+        0.012 * noise(p.x * 0.2, p.y * 0.2, 20);
     base = blend({0.10, 0.22, 0.28}, base, step_between(-0.012, 0.012, line));
   }
   const double crack = crackle({p.x / 17, p.y / 17}, 21);
@@ -111,10 +120,13 @@ Colour glazed(Point p, std::int64_t i, std::int64_t j, double x, double y) {
 Colour wall_at(Point p) {
   const double i = std::floor(p.x / tile), j = std::floor(p.y / tile);
   const double x = p.x - i * tile, y = p.y - j * tile;
-  const double to_joint = std::min(std::min(x, tile - x), std::min(y, tile - y)) + 0.25 * noise(p.x * 0.35, p.y * 0.35, 31);
-  const Colour joint = (1 + 0.10 * noise(p.x * 1.1, p.y * 1.1, 32) + 0.05 * noise(p.x * 0.2, p.y * 0.2, 33)) * Colour{0.69, 0.64, 0.55};
+  const double to_joint =
+      std::min(std::min(x, tile - x), std::min(y, tile - y)) + 0.25 * noise(p.x * 0.35, p.y * 0.35, 31);
+  const Colour joint =
+      (1 + 0.10 * noise(p.x * 1.1, p.y * 1.1, 32) + 0.05 * noise(p.x * 0.2, p.y * 0.2, 33)) * Colour{0.69, 0.64, 0.55};
   if (to_joint < grout - 0.3) return joint;
-  return blend(joint, glazed(p, static_cast<std::int64_t>(i), static_cast<std::int64_t>(j), x, y), step_between(grout - 0.3, grout + 0.3, to_joint));
+  return blend(joint, glazed(p, static_cast<std::int64_t>(i), static_cast<std::int64_t>(j), x, y),
+               step_between(grout - 0.3, grout + 0.3, to_joint));
 }
 
 /// What the ray of a picture point meets: strips on the wall, the strip before it with its shadow, the wall.
@@ -129,7 +141,8 @@ Colour seen(Point pixel) {
     if (on_strip(s, p)) {
       colour = steel(s, p);
     } else {
-      const bool tape = (std::abs(p.x - (s.x - 5)) < 7 || std::abs(p.x - (s.x + scale_length + 5)) < 7) && p.y > s.y - 9 && p.y < s.y + 20;
+      const bool tape = (std::abs(p.x - (s.x - 5)) < 7 || std::abs(p.x - (s.x + scale_length + 5)) < 7) &&
+                        p.y > s.y - 9 && p.y < s.y + 20;
       if (tape) colour = blend(colour, {0.82, 0.78, 0.66}, 0.8);
     }
   }
@@ -146,7 +159,8 @@ constexpr int taps = 2;
 std::array<double, 2 * taps + 1> blur_weights() {
   std::array<double, 2 * taps + 1> w{};
   double sum = 0;
-  for (int k = -taps; k <= taps; ++k) sum += w[static_cast<std::size_t>(k + taps)] = exponential(-k * k / (2 * 0.55 * 0.55));
+  for (int k = -taps; k <= taps; ++k)
+    sum += w[static_cast<std::size_t>(k + taps)] = exponential(-k * k / (2 * 0.55 * 0.55));
   for (double& v : w) v /= sum;
   return w;
 }
@@ -177,12 +191,14 @@ Image render_wall(const Job& job) {
     std::vector<double> column(width);
     for (int x = 0; x < width; ++x)
       for (int k = -taps; k <= taps; ++k)
-        column[static_cast<std::size_t>(x)] += weights[static_cast<std::size_t>(k + taps)] *
-                                               static_cast<double>(light.row<float>(band, std::clamp(y + k, 0, height - 1))[x]);
+        column[static_cast<std::size_t>(x)] +=
+            weights[static_cast<std::size_t>(k + taps)] *
+            static_cast<double>(light.row<float>(band, std::clamp(y + k, 0, height - 1))[x]);
     for (int x = 0; x < width; ++x) {
       double value = 0;
       for (int k = -taps; k <= taps; ++k)
-        value += weights[static_cast<std::size_t>(k + taps)] * column[static_cast<std::size_t>(std::clamp(x + k, 0, width - 1))];
+        value += weights[static_cast<std::size_t>(k + taps)] *
+                 column[static_cast<std::size_t>(std::clamp(x + k, 0, width - 1))];
       const double deviation = 0.9 + value * 0.006;
       value += deviation * normal_at(x, y, 101 + static_cast<std::uint64_t>(band));
       out.row<std::uint8_t>(band, y)[x] = static_cast<std::uint8_t>(std::clamp(std::floor(value + 0.5), 0.0, 255.0));
@@ -200,14 +216,17 @@ nlohmann::ordered_json wall_truth() {
   out["file"] = "wall-oblique.png";
   out["size"] = {width, height};
   out["unit"] = "mm";
-  out["camera"] = {{"eye", list(c.eye())}, {"right", list(c.right())}, {"down", list(c.down())}, {"forward", list(c.forward())},
-                   {"focal_px", c.focal()}, {"middle_px", pair(c.middle())}};
+  out["camera"] = {{"eye", list(c.eye())},         {"right", list(c.right())}, {"down", list(c.down())},
+                   {"forward", list(c.forward())}, {"focal_px", c.focal()},    {"middle_px", pair(c.middle())}};
   // Rows of the projection of (X, Y, 0): focal * axis + middle * forward.
-  const double eye_right = dot(c.eye(), c.right()), eye_down = dot(c.eye(), c.down()), eye_forward = dot(c.eye(), c.forward());
+  const double eye_right = dot(c.eye(), c.right()), eye_down = dot(c.eye(), c.down()),
+               eye_forward = dot(c.eye(), c.forward());
   const auto row = [&](double focal, Vector axis, double eye_axis, double middle) {
-    return Ordered::array({focal * axis.x + middle * c.forward().x, focal * axis.y + middle * c.forward().y, -focal * eye_axis - middle * eye_forward});
+    return Ordered::array({focal * axis.x + middle * c.forward().x, focal * axis.y + middle * c.forward().y,
+                           -focal * eye_axis - middle * eye_forward});
   };
-  out["wall_to_pixels"] = {row(c.focal(), c.right(), eye_right, c.middle().x), row(c.focal(), c.down(), eye_down, c.middle().y),
+  out["wall_to_pixels"] = {row(c.focal(), c.right(), eye_right, c.middle().x),
+                           row(c.focal(), c.down(), eye_down, c.middle().y),
                            Ordered::array({c.forward().x, c.forward().y, -eye_forward})};
   out["field"] = {{"width", field_width}, {"height", field_height}, {"tile", tile}};
   for (const Point p : {Point{0, 0}, Point{field_width, 0}, Point{field_width, field_height}, Point{0, field_height}})
@@ -223,7 +242,9 @@ nlohmann::ordered_json wall_truth() {
 }
 
 Chain wall_chain() {
-  const auto rounded = [](Point p) { return Point{std::floor(p.x * 100 + 0.5) / 100, std::floor(p.y * 100 + 0.5) / 100}; };
+  const auto rounded = [](Point p) {
+    return Point{std::floor(p.x * 100 + 0.5) / 100, std::floor(p.y * 100 + 0.5) / 100};
+  };
   Chain chain;
   chain.sources = {{"wall-oblique.png", {}}};
   RectifyStep rectify;
@@ -232,11 +253,11 @@ Chain wall_chain() {
   rectify.width = field_width;
   rectify.height = field_height;
   rectify.unit = "mm";
-  rectify.pixel_size = 0.25;
+  rectify.pixel_size = 0.3;
   chain.steps.push_back({rectify, true, {}});
   for (const Strip& s : strips)
-    chain.gauges.push_back({s.name, 0, rounded(camera().see({s.x, s.y + 7, s.proud})), rounded(camera().see({s.x + scale_length, s.y + 7, s.proud})),
-                            scale_length, "mm"});
+    chain.gauges.push_back({s.name, 0, rounded(camera().see({s.x, s.y + 7, s.proud})),
+                            rounded(camera().see({s.x + scale_length, s.y + 7, s.proud})), scale_length, "mm"});
   return chain;
 }
 

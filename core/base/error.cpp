@@ -26,6 +26,8 @@ Error input_error(std::string message, std::string where, std::string remedy) {
   return Error(Error::Kind::input, std::move(message), std::move(where), std::move(remedy));
 }
 
-Error cancelled_error() { return Error(Error::Kind::cancelled, "Cancelled; nothing was changed."); }
+Error cancelled_error() {
+  return Error(Error::Kind::cancelled, "Cancelled; nothing was changed.");
+}
 
 }  // namespace fexel

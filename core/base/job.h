@@ -16,8 +16,8 @@ struct Job {
   Job part(double from, double to) const;
 };
 
-/// Runs body(0) ... body(count - 1), in any order, on the threads that the process may use. The body must be safe to run
-/// concurrently with itself. Raises what a body raised, or the cancelled error; then some bodies have not run.
+/// Runs body(0) ... body(count - 1), in any order, on the threads that the process may use. The body must be safe to
+/// run concurrently with itself. Raises what a body raised, or the cancelled error; then some bodies have not run.
 void parallel_for(int count, const Job& job, const std::function<void(int)>& body);
 
 /// Limits the threads of the process; 0 means all cores. Holds for as long as the process runs.

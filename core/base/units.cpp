@@ -12,7 +12,7 @@ struct UnitEntry {
   double metres;
 };
 
-constexpr UnitEntry unit_table[] = {{"nm", 1e-9}, {"um", 1e-6}, {"mm", 1e-3}, {"cm", 1e-2},
+constexpr UnitEntry unit_table[] = {{"nm", 1e-9}, {"um", 1e-6}, {"mm", 1e-3},  {"cm", 1e-2},
                                     {"m", 1.0},   {"km", 1e3},  {"in", 0.0254}};
 
 std::string with_true_minus(std::string text) {
@@ -22,7 +22,9 @@ std::string with_true_minus(std::string text) {
 
 }  // namespace
 
-bool PixelSize::square() const { return std::abs(x / y - 1) < 1e-3; }
+bool PixelSize::square() const {
+  return std::abs(x / y - 1) < 1e-3;
+}
 
 const std::vector<std::string>& length_units() {
   static const std::vector<std::string> names = [] {

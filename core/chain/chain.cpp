@@ -18,7 +18,9 @@ const char* word_of(const StepKind& kind) {
   return std::visit([](const auto& step) { return step.word; }, kind);
 }
 
-std::vector<std::string> step_words() { return words_of(std::make_index_sequence<std::variant_size_v<StepKind>>{}); }
+std::vector<std::string> step_words() {
+  return words_of(std::make_index_sequence<std::variant_size_v<StepKind>>{});
+}
 
 int whole_size(double v, const std::string& where) {
   const double size = std::max(1.0, std::floor(v + 0.5));

@@ -32,7 +32,8 @@ struct Chain {
   bool operator==(const Chain&) const = default;
 };
 
-/// Reads the text of a chain. Raises a call error that names the path in the text, the value, and what would be accepted.
+/// Reads the text of a chain. Raises a call error that names the path in the text, the value, and what would be
+/// accepted.
 Chain parse_chain(const std::string& text);
 /// The text form: what parse_chain reads gives back the same chain.
 std::string write_chain(const Chain& chain);

@@ -27,7 +27,8 @@ CropRectangle of_ratio(const CropRatio& crop, Size size) {
 }  // namespace
 
 const std::vector<std::string>& crop_anchors() {
-  static const std::vector<std::string> words = {"top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right"};
+  static const std::vector<std::string> words = {"top-left", "top",         "top-right", "left",        "centre",
+                                                 "right",    "bottom-left", "bottom",    "bottom-right"};
   return words;
 }
 
@@ -57,15 +58,16 @@ CropRectangle crop_rectangle(const CropStep& step, const StepInput& input) {
   if (const auto* rectangle = std::get_if<CropRectangle>(&step.what)) return *rectangle;
   if (const auto* ratio = std::get_if<CropRatio>(&step.what)) return of_ratio(*ratio, input.size);
   const auto valid = largest_valid(input.clip, input.size);
-  if (!valid) throw call_error("No pixel here is free of empty area.", "/to", "Crop by numbers, or change the steps before.");
+  if (!valid)
+    throw call_error("No pixel here is free of empty area.", "/to", "Crop by numbers, or change the steps before.");
   return *valid;
 }
 
 StepGeometry geometry_of(const CropStep& step, const StepInput& input) {
   const auto r = crop_rectangle(step, input);
   if (r.x >= input.size.width || r.y >= input.size.height || r.x + r.width <= 0 || r.y + r.height <= 0)
-    throw call_error(fmt::format("The crop from {}, {} with {} x {} pixels lies outside the picture of {} x {}.", r.x, r.y, r.width,
-                                 r.height, input.size.width, input.size.height),
+    throw call_error(fmt::format("The crop from {}, {} with {} x {} pixels lies outside the picture of {} x {}.", r.x,
+                                 r.y, r.width, r.height, input.size.width, input.size.height),
                      r.x >= input.size.width || r.x + r.width <= 0 ? "/x" : "/y",
                      fmt::format("Place it so that it overlaps 0, 0 to {}, {}.", input.size.width, input.size.height));
   return {{r.width, r.height}, input.pixel, Map(translation(-r.x, -r.y))};
@@ -76,7 +78,8 @@ void read_step(JsonReader& in, CropStep& step) {
   const bool to = in.has("to");
   const bool numbers = in.has("x") || in.has("y") || in.has("width") || in.has("height");
   if (ratio + to + numbers != 1)
-    throw call_error("A crop is given in one way.", in.path(), "Give x, y, width and height; or ratio (and anchor); or \"to\": \"valid\".");
+    throw call_error("A crop is given in one way.", in.path(),
+                     "Give x, y, width and height; or ratio (and anchor); or \"to\": \"valid\".");
   if (to) {
     in.choice("to", {"valid"});
     step.what = CropValid{};
@@ -91,7 +94,7 @@ void read_step(JsonReader& in, CropStep& step) {
   } else {
     const int side = static_cast<int>(largest_side);
     step.what = CropRectangle{in.number("x", -largest_side, largest_side), in.number("y", -largest_side, largest_side),
-                                    in.whole("width", 1, side), in.whole("height", 1, side)};
+                              in.whole("width", 1, side), in.whole("height", 1, side)};
   }
 }
 

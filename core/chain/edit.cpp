@@ -30,7 +30,10 @@ Step sensible_step(const std::string& word, const StepInput& input) {
   if (word == QuarterStep::word) return {QuarterStep{1}, true, {}};
   if (word == CropStep::word) {
     const int cut_x = input.size.width / 10, cut_y = input.size.height / 10;
-    return {CropStep{CropRectangle{double(cut_x), double(cut_y), input.size.width - 2 * cut_x, input.size.height - 2 * cut_y}}, true, {}};
+    return {CropStep{CropRectangle{double(cut_x), double(cut_y), input.size.width - 2 * cut_x,
+                                   input.size.height - 2 * cut_y}},
+            true,
+            {}};
   }
   if (word == RectifyStep::word) {
     RectifyStep step;

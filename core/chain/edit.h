@@ -6,8 +6,8 @@ namespace fexel {
 
 /// The chain with `step` put in as number `index` (from 0). Gauges behind it move on with their stations.
 Chain with_step_inserted(const Chain& chain, int index, const Step& step);
-/// The chain without the step at `index`. Gauges at the station it made are carried to the station it got; one that cannot
-/// be carried keeps its coordinates.
+/// The chain without the step at `index`. Gauges at the station it made are carried to the station it got; one that
+/// cannot be carried keeps its coordinates.
 Chain with_step_removed(const Chain& chain, const Layout& layout, int index);
 
 /// A step of this word with values that make sense for the station it gets. Raises a call error for an unknown word.

@@ -18,15 +18,16 @@ WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station
 void check_fill(const Chain& chain, int bands) {
   const auto count = static_cast<int>(chain.resampling.fill.size());
   if (count != 1 && count != bands)
-    throw call_error(fmt::format("The fill has {} values, but the picture has {} bands.", count, bands), "/resample/fill",
-                     "Give one value, or one for each band.");
+    throw call_error(fmt::format("The fill has {} values, but the picture has {} bands.", count, bands),
+                     "/resample/fill", "Give one value, or one for each band.");
 }
 
 Image evaluate(const Chain& chain, const Layout& layout, const Pyramid& source, const Job& job, WarpReport* report) {
   layout.require_sound();
   check_fill(chain, source.base().bands());
   const Size size = layout.result().size;
-  return warp(source, plan_for(layout, layout.last()), {0, 0, size.width, size.height}, chain.resampling, Quality::final, job, report);
+  return warp(source, plan_for(layout, layout.last()), {0, 0, size.width, size.height}, chain.resampling,
+              Quality::final, job, report);
 }
 
 }  // namespace fexel

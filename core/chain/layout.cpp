@@ -17,8 +17,9 @@ Station source_station(const Chain& chain, const SourceShape& source) {
 
 void check_pixels(Size size, const std::string& where) {
   if (static_cast<double>(size.width) * size.height > most_pixels)
-    throw call_error(fmt::format("The picture would have {} x {} pixels.", size.width, size.height), where,
-                     fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(most_pixels / 1e6)));
+    throw call_error(
+        fmt::format("The picture would have {} x {} pixels.", size.width, size.height), where,
+        fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(most_pixels / 1e6)));
 }
 
 Station after_step(const Step& step, const StepInput& input) {
@@ -54,7 +55,8 @@ Layout lay_out(const Chain& chain, const SourceShape& source) {
       try {
         same = after_step(chain.steps[i], input_of_step(layout, static_cast<int>(i)));
       } catch (const Error& error) {
-        same.problem = error.at(fmt::format("/steps/{}{}", i, error.where().starts_with('/') ? error.where() : "/" + error.where()));
+        same.problem = error.at(
+            fmt::format("/steps/{}{}", i, error.where().starts_with('/') ? error.where() : "/" + error.where()));
       }
     }
     layout.stations.push_back(std::move(same));
@@ -70,7 +72,8 @@ void Layout::require_sound() const {
 Carried carry(const Layout& layout, Point p, int from, int to) {
   std::optional<Point> at = p;
   for (int i = from; at && i > to; --i) at = layout.stations[static_cast<std::size_t>(i)].from_previous.backward(*at);
-  for (int i = from; at && i < to; ++i) at = layout.stations[static_cast<std::size_t>(i) + 1].from_previous.forward(*at);
+  for (int i = from; at && i < to; ++i)
+    at = layout.stations[static_cast<std::size_t>(i) + 1].from_previous.forward(*at);
   if (!at) return {{}, CarryStatus::beyond_horizon};
   const bool inside = from >= to ? layout.stations[static_cast<std::size_t>(from)].clip.contains(p)
                                  : layout.stations[static_cast<std::size_t>(to)].clip.contains(*at);

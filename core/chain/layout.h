@@ -21,10 +21,10 @@ struct Station {
   Size size;
   std::optional<PixelSize> pixel;
   Map from_source;
-  Map from_previous;                ///< identity for the source and behind steps that are off
-  Clip clip;                        ///< where pixels come from the source
-  bool exact = true;                ///< the step before moves pixels bit for bit
-  std::optional<Error> problem;     ///< why the step before could not be carried out; the station then repeats its input
+  Map from_previous;             ///< identity for the source and behind steps that are off
+  Clip clip;                     ///< where pixels come from the source
+  bool exact = true;             ///< the step before moves pixels bit for bit
+  std::optional<Error> problem;  ///< why the step before could not be carried out; the station then repeats its input
 };
 
 struct Layout {
@@ -46,8 +46,8 @@ struct Carried {
   Point point;  ///< meaningless beyond the horizon
   CarryStatus status = CarryStatus::ok;
 };
-/// A point of station `from` in the coordinates of station `to`, step by step. `empty` when it lies outside a station on
-/// its way back to the source.
+/// A point of station `from` in the coordinates of station `to`, step by step. `empty` when it lies outside a station
+/// on its way back to the source.
 Carried carry(const Layout& layout, Point p, int from, int to);
 
 /// The map from station `from` to station `to`.

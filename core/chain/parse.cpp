@@ -32,9 +32,11 @@ class PathKeeper : public nlohmann::json_sax<Json> {
   }
   bool parse_error(std::size_t position, const std::string& token, const nlohmann::detail::exception& error) override {
     if (error.id == 406)
-      throw call_error(fmt::format("{} is not a finite number.", token), path(), "Give a number between −1e12 and 1e12.");
-    throw call_error(fmt::format("The text is not JSON: at byte {} something else was expected (near \"{}\").", position, token),
-                     path().empty() ? "/" : path(), "Give a JSON object as docs/chain.md describes.");
+      throw call_error(fmt::format("{} is not a finite number.", token), path(),
+                       "Give a number between −1e12 and 1e12.");
+    throw call_error(
+        fmt::format("The text is not JSON: at byte {} something else was expected (near \"{}\").", position, token),
+        path().empty() ? "/" : path(), "Give a JSON object as docs/chain.md describes.");
   }
 
  private:
@@ -49,7 +51,8 @@ class PathKeeper : public nlohmann::json_sax<Json> {
     return true;
   }
   bool open(bool array) {
-    if (levels_.size() > 64) throw call_error("The text is nested too deeply.", path(), "A chain needs at most eight levels.");
+    if (levels_.size() > 64)
+      throw call_error("The text is nested too deeply.", path(), "A chain needs at most eight levels.");
     levels_.push_back({array, 0, {}, {}});
     return true;
   }
@@ -79,7 +82,8 @@ std::string shown(const Json& value) {
 Step read_one(const Json& value, const std::string& path);
 
 template <class Kind>
-std::optional<Step> try_step(const Json& value, const std::string& path, const std::string& word, const std::vector<std::string>& keys) {
+std::optional<Step> try_step(const Json& value, const std::string& path, const std::string& word,
+                             const std::vector<std::string>& keys) {
   if (word != Kind::word) return std::nullopt;
   std::vector<std::string> allowed = {"step", "on", "name"};
   allowed.insert(allowed.end(), keys.begin(), keys.end());
@@ -94,20 +98,27 @@ std::optional<Step> try_step(const Json& value, const std::string& path, const s
 
 Step read_one(const Json& value, const std::string& path) {
   if (!value.is_object()) JsonReader::refuse(value, path, "a step, an object with the key \"step\"");
-  if (!value.contains("step")) throw call_error("The key \"step\" is missing.", path + "/step", "Give " + either_of(step_words()) + ".");
+  if (!value.contains("step"))
+    throw call_error("The key \"step\" is missing.", path + "/step", "Give " + either_of(step_words()) + ".");
   const Json& word = value.at("step");
   if (!word.is_string()) JsonReader::refuse(word, path + "/step", either_of(step_words()));
   const auto name = word.get<std::string>();
   if (auto step = try_step<QuarterStep>(value, path, name, {"turns"})) return *step;
-  if (auto step = try_step<CropStep>(value, path, name, {"x", "y", "width", "height", "ratio", "anchor", "to"})) return *step;
-  if (auto step = try_step<RectifyStep>(value, path, name, {"corners", "width", "height", "unit", "pixel_size", "extent"})) return *step;
-  throw call_error(fmt::format("There is no step \"{}\".", name), path + "/step", "Use " + either_of(step_words()) + ".");
+  if (auto step = try_step<CropStep>(value, path, name, {"x", "y", "width", "height", "ratio", "anchor", "to"}))
+    return *step;
+  if (auto step =
+          try_step<RectifyStep>(value, path, name, {"corners", "width", "height", "unit", "pixel_size", "extent"}))
+    return *step;
+  throw call_error(fmt::format("There is no step \"{}\".", name), path + "/step",
+                   "Use " + either_of(step_words()) + ".");
 }
 
 Resampling read_resampling(const Json& value, const std::string& path) {
   JsonReader in(value, path, {"kernel", "edge", "fill", "antialias"});
   Resampling out;
-  const auto words = [](const std::vector<std::string_view>& names) { return std::vector<std::string>(names.begin(), names.end()); };
+  const auto words = [](const std::vector<std::string_view>& names) {
+    return std::vector<std::string>(names.begin(), names.end());
+  };
   if (in.has("kernel")) out.kernel = *kernel_named(in.choice("kernel", words(kernel_names())));
   if (in.has("edge")) out.edge = *edge_named(in.choice("edge", words(edge_names())));
   if (in.has("antialias")) out.antialias = in.truth("antialias");
@@ -116,7 +127,8 @@ Resampling read_resampling(const Json& value, const std::string& path) {
     out.fill.clear();
     if (fill.is_array()) {
       for (std::size_t i = 0; i < fill.size(); ++i)
-        out.fill.push_back(JsonReader::number(fill[i], fmt::format("{}/{}", in.path("fill"), i), -any_number, any_number));
+        out.fill.push_back(
+            JsonReader::number(fill[i], fmt::format("{}/{}", in.path("fill"), i), -any_number, any_number));
       if (fill.empty()) JsonReader::refuse(fill, in.path("fill"), "a number, or one number a band");
     } else {
       out.fill.push_back(in.number("fill", -any_number, any_number));
@@ -177,16 +189,19 @@ Json parse_json(const std::string& text) {
   return Json::parse(text);
 }
 
-JsonReader::JsonReader(const Json& value, std::string path, std::vector<std::string> keys) : value_(value), path_(std::move(path)) {
+JsonReader::JsonReader(const Json& value, std::string path, std::vector<std::string> keys)
+    : value_(value), path_(std::move(path)) {
   if (!value.is_object()) refuse(value, path_.empty() ? "/" : path_, "an object");
   for (const auto& [key, ignored] : value.items())
     if (std::ranges::find(keys, key) == keys.end())
-      throw call_error(fmt::format("The key \"{}\" is not known here (its value is {}).", key, shown(ignored)), path_ + "/" + key,
-                       "Use " + either_of(keys) + ".");
+      throw call_error(fmt::format("The key \"{}\" is not known here (its value is {}).", key, shown(ignored)),
+                       path_ + "/" + key, "Use " + either_of(keys) + ".");
 }
 
 const Json& JsonReader::at(const std::string& key) const {
-  if (!value_.contains(key)) throw call_error(fmt::format("The key \"{}\" is missing.", key), path(key), "Add it; docs/chain.md says what it means.");
+  if (!value_.contains(key))
+    throw call_error(fmt::format("The key \"{}\" is missing.", key), path(key),
+                     "Add it; docs/chain.md says what it means.");
   return value_.at(key);
 }
 
@@ -197,15 +212,19 @@ void JsonReader::refuse(const Json& value, const std::string& path, const std::s
 double JsonReader::number(const Json& value, const std::string& path, double low, double high) {
   if (!value.is_number()) refuse(value, path, "a number");
   const double v = value.get<double>();
-  if (!(v >= low && v <= high)) refuse(value, path, fmt::format("a number from {} to {}", short_number(low), short_number(high)));
+  if (!(v >= low && v <= high))
+    refuse(value, path, fmt::format("a number from {} to {}", short_number(low), short_number(high)));
   return v;
 }
 
-double JsonReader::number(const std::string& key, double low, double high) const { return number(at(key), path(key), low, high); }
+double JsonReader::number(const std::string& key, double low, double high) const {
+  return number(at(key), path(key), low, high);
+}
 
 int JsonReader::whole(const std::string& key, int low, int high) const {
   const double v = at(key).is_number() ? at(key).get<double>() : 0.5;
-  if (!(v >= low && v <= high) || v != std::floor(v)) refuse(at(key), path(key), fmt::format("a whole number from {} to {}", low, high));
+  if (!(v >= low && v <= high) || v != std::floor(v))
+    refuse(at(key), path(key), fmt::format("a whole number from {} to {}", low, high));
   return static_cast<int>(v);
 }
 
@@ -221,7 +240,8 @@ bool JsonReader::truth(const std::string& key) const {
 
 std::string JsonReader::choice(const std::string& key, const std::vector<std::string>& words) const {
   const Json& value = at(key);
-  if (!value.is_string() || std::ranges::find(words, value.get<std::string>()) == words.end()) refuse(value, path(key), either_of(words));
+  if (!value.is_string() || std::ranges::find(words, value.get<std::string>()) == words.end())
+    refuse(value, path(key), either_of(words));
   return value.get<std::string>();
 }
 
@@ -232,7 +252,8 @@ const Json& JsonReader::array(const std::string& key) const {
 
 Point JsonReader::point(const Json& value, const std::string& path) {
   if (!value.is_array() || value.size() != 2) refuse(value, path, "a point, [x, y] in pixels");
-  return {number(value[0], path + "/0", -any_number, any_number), number(value[1], path + "/1", -any_number, any_number)};
+  return {number(value[0], path + "/0", -any_number, any_number),
+          number(value[1], path + "/1", -any_number, any_number)};
 }
 
 Chain parse_chain(const std::string& text) {
@@ -243,7 +264,8 @@ Chain parse_chain(const std::string& text) {
   const auto each = [&](const std::string& key, auto&& body) {
     if (!in.has(key)) return;
     const Json& list = in.array(key);
-    if (list.size() > 10000) throw call_error(fmt::format("The list has {} entries.", list.size()), in.path(key), "At most 10000 are read.");
+    if (list.size() > 10000)
+      throw call_error(fmt::format("The list has {} entries.", list.size()), in.path(key), "At most 10000 are read.");
     for (std::size_t i = 0; i < list.size(); ++i) body(list[i], fmt::format("{}/{}", in.path(key), i));
   };
   each("sources", [&](const Json& v, const std::string& path) { chain.sources.push_back(read_source(v, path)); });

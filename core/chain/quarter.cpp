@@ -14,8 +14,12 @@ StepGeometry geometry_of(const QuarterStep& step, const StepInput& input) {
   return out;
 }
 
-void read_step(JsonReader& in, QuarterStep& step) { step.turns = in.whole("turns", -1000000, 1000000); }
+void read_step(JsonReader& in, QuarterStep& step) {
+  step.turns = in.whole("turns", -1000000, 1000000);
+}
 
-void write_step(nlohmann::ordered_json& out, const QuarterStep& step) { out["turns"] = step.turns; }
+void write_step(nlohmann::ordered_json& out, const QuarterStep& step) {
+  out["turns"] = step.turns;
+}
 
 }  // namespace fexel

@@ -27,7 +27,8 @@ double finest_pixel_size(const RectifyStep& step, const StepInput& input) {
                           Point{0, step.height * i / points}, Point{step.width, step.height * i / points}})
       if (const auto j = Map::derivative(to_source, p)) largest = std::max(largest, singular_values(*j).large);
   if (!(largest > 0) || !std::isfinite(largest))
-    throw call_error("The rectangle lies behind the horizon of the source.", "/corners", "Move the corners, or change the steps before.");
+    throw call_error("The rectangle lies behind the horizon of the source.", "/corners",
+                     "Move the corners, or change the steps before.");
   return 1 / largest;
 }
 
@@ -42,8 +43,10 @@ StepGeometry geometry_of(const RectifyStep& step, const StepInput& input) {
 
 void read_step(JsonReader& in, RectifyStep& step) {
   const Json& corners = in.array("corners");
-  if (corners.size() != 4) JsonReader::refuse(corners, in.path("corners"), "four points: top-left, top-right, bottom-right, bottom-left");
-  for (std::size_t i = 0; i < 4; ++i) step.corners[i] = JsonReader::point(corners[i], fmt::format("{}/{}", in.path("corners"), i));
+  if (corners.size() != 4)
+    JsonReader::refuse(corners, in.path("corners"), "four points: top-left, top-right, bottom-right, bottom-left");
+  for (std::size_t i = 0; i < 4; ++i)
+    step.corners[i] = JsonReader::point(corners[i], fmt::format("{}/{}", in.path("corners"), i));
   if (const auto problem = check_quad(step.corners)) {
     std::string message = problem->message;
     message.pop_back();

@@ -11,7 +11,8 @@ namespace fs = std::filesystem;
 namespace {
 
 std::string replaced(std::string text, const std::string& word, const std::string& value) {
-  for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + value.size())) text.replace(at, word.size(), value);
+  for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + value.size()))
+    text.replace(at, word.size(), value);
   return text;
 }
 
@@ -22,7 +23,8 @@ Size fits(const Chain& chain, const FileInfo& info, const RunOptions& options, F
   check_fill(chain, info.bands);
   check_fits(format, info.bands, options.depth.value_or(info.depth));
   if (info.frames > 1 && format != Format::tiff)
-    throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format", "Use TIFF (--format tiff).");
+    throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format",
+                     "Use TIFF (--format tiff).");
   return layout.result().size;
 }
 
@@ -67,7 +69,9 @@ std::vector<fs::path> expand_inputs(const std::vector<fs::path>& inputs) {
     if (code) throw input_error("This folder cannot be read.", input.string(), "Check that it may be opened.");
     for (const auto& entry : entries)
       if (entry.is_regular_file(code) && format_of_name(entry.path())) found.push_back(entry.path());
-    std::ranges::sort(found, [](const fs::path& a, const fs::path& b) { return natural_less(a.filename().string(), b.filename().string()); });
+    std::ranges::sort(found, [](const fs::path& a, const fs::path& b) {
+      return natural_less(a.filename().string(), b.filename().string());
+    });
     if (found.empty()) throw input_error("There is no picture in this folder.", input.string());
     out.insert(out.end(), found.begin(), found.end());
   }
@@ -90,7 +94,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       const bool own_ending = name.find("{ext}") != std::string::npos;
       name = replaced(name, "{ext}", ending);
       if (name.find('{') != std::string::npos || name.find('/') != std::string::npos || name.empty())
-        throw call_error(fmt::format("\"{}\" is not a name for a file.", name), "--name", "Use {stem}, {chain}, {index} and {ext}, and no slash.");
+        throw call_error(fmt::format("\"{}\" is not a name for a file.", name), "--name",
+                         "Use {stem}, {chain}, {index} and {ext}, and no slash.");
       item.output = options.folder / (own_ending ? name : name + "." + ending);
       fits(chain, info, options, item.format);
     } catch (const Error& error) {
@@ -101,8 +106,9 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
     if (!item.output.empty()) {
       const fs::path key = fs::absolute(item.output).lexically_normal();
       if (const auto [at, fresh] = taken.emplace(key, item.input); !fresh)
-        throw call_error(fmt::format("{} and {} would both be written to this file.", at->second.string(), item.input.string()),
-                         item.output.string(), "Use --name with {stem} or {index}.");
+        throw call_error(
+            fmt::format("{} and {} would both be written to this file.", at->second.string(), item.input.string()),
+            item.output.string(), "Use --name with {stem} or {index}.");
       WriteOptions checks{item.format, {}, true, inputs};
       check_target(item.output, checks);
       std::error_code code;
@@ -117,7 +123,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
   return items;
 }
 
-RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options, const std::vector<fs::path>& sources, const Job& job) {
+RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
+                  const std::vector<fs::path>& sources, const Job& job) {
   if (item.failure) throw *item.failure;
   const FileInfo info = read_info(item.input);
   const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
@@ -126,13 +133,16 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
   for (int page = 1; page <= info.frames; ++page) {
     const Job part = job.part((page - 1.0) / info.frames, static_cast<double>(page) / info.frames);
     const Pyramid source(std::make_shared<const Image>(read_picture(item.input, page, {}, part.part(0, 0.4))));
-    if (source.base().width() != info.width || source.base().height() != info.height || source.base().bands() != info.bands)
-      throw input_error(fmt::format("Page {} has another size than the first.", page), item.input.string(), "Split the file into files of one size.");
+    if (source.base().width() != info.width || source.base().height() != info.height ||
+        source.base().bands() != info.bands)
+      throw input_error(fmt::format("Page {} has another size than the first.", page), item.input.string(),
+                        "Split the file into files of one size.");
     WarpReport report;
     Image out = evaluate(chain, layout, source, part.part(0.4, 0.8), &report);
     result.exact = result.exact && report.exact;
     result.clamped += report.clamped;
-    result.empty_share += static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
+    result.empty_share +=
+        static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
     if (options.depth && *options.depth != out.depth()) out = with_depth(out, *options.depth, result.clamped);
     pages.push_back(std::move(out));
   }

@@ -38,12 +38,13 @@ std::vector<std::filesystem::path> expand_inputs(const std::vector<std::filesyst
 /// 2 before 10: compares runs of digits by their value.
 bool natural_less(const std::string& a, const std::string& b);
 
-/// Names every output. Raises a call error, before anything is written, when names clash, exist, or are a source. Inputs
-/// that cannot be read, or that the chain does not fit, carry their failure.
-std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesystem::path>& inputs, const RunOptions& options);
+/// Names every output. Raises a call error, before anything is written, when names clash, exist, or are a source.
+/// Inputs that cannot be read, or that the chain does not fit, carry their failure.
+std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesystem::path>& inputs,
+                              const RunOptions& options);
 
 /// Reads, evaluates and writes one file, page by page.
-RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options, const std::vector<std::filesystem::path>& sources,
-                  const Job& job);
+RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
+                  const std::vector<std::filesystem::path>& sources, const Job& job);
 
 }  // namespace fexel

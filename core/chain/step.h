@@ -52,7 +52,8 @@ struct CropValid {
   bool operator==(const CropValid&) const = default;
 };
 
-/// A rectangle cut out: by its place and size in pixels, as the largest of a ratio, or the largest without empty pixels.
+/// A rectangle cut out: by its place and size in pixels, as the largest of a ratio, or the largest without empty
+/// pixels.
 struct CropStep {
   static constexpr const char* word = "crop";
   std::variant<CropRectangle, CropRatio, CropValid> what;

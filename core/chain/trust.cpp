@@ -5,7 +5,8 @@
 namespace fexel {
 namespace {
 
-std::optional<double> value_at(const Layout& layout, const Gauge& gauge, int station, std::optional<Length>* full = nullptr) {
+std::optional<double> value_at(const Layout& layout, const Gauge& gauge, int station,
+                               std::optional<Length>* full = nullptr) {
   const Carried a = carry(layout, gauge.from, gauge.station, station);
   const Carried b = carry(layout, gauge.to, gauge.station, station);
   if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
@@ -19,14 +20,16 @@ Chain with_fixed_sizes(const Chain& chain, const Layout& layout) {
   Chain fixed = chain;
   for (std::size_t i = 0; i < fixed.steps.size(); ++i)
     if (auto* rectify = std::get_if<RectifyStep>(&fixed.steps[i].kind))
-      if (const auto& pixel = layout.stations[i + 1].pixel; pixel && !layout.stations[i + 1].problem && fixed.steps[i].on)
+      if (const auto& pixel = layout.stations[i + 1].pixel;
+          pixel && !layout.stations[i + 1].problem && fixed.steps[i].on)
         rectify->pixel_size = pixel->x;
   return fixed;
 }
 
 }  // namespace
 
-GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge, int station) {
+GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
+                        int station) {
   GaugeReading out;
   const auto length = value_at(layout, gauge, station, &out.length);
   if (!length) return out;
@@ -73,7 +76,9 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
 
 std::optional<double> scale_variation(const Chain& chain, const Layout& layout, int station) {
   for (std::size_t i = static_cast<std::size_t>(station); i < chain.steps.size(); ++i) {
-    if (!std::holds_alternative<RectifyStep>(chain.steps[i].kind) || !chain.steps[i].on || layout.stations[i + 1].problem) continue;
+    if (!std::holds_alternative<RectifyStep>(chain.steps[i].kind) || !chain.steps[i].on ||
+        layout.stations[i + 1].problem)
+      continue;
     const Size plane = layout.stations[i + 1].size;
     const Map back = map_between(layout, static_cast<int>(i) + 1, station);
     double smallest = 0, largest = 0;
@@ -103,8 +108,16 @@ GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, con
     shortest = out.count == 0 ? share : std::min(shortest, share);
     sum += share;
     ++out.count;
-    if (reading.error) out.largest = std::max(out.largest, std::abs(*reading.error));
     out.unit = gauge.unit;
+    if (!reading.error || !reading.uncertainty) continue;
+    const double limit = 3 * length_in({*reading.uncertainty, reading.length->unit}, gauge.unit).value_or(0);
+    if (std::abs(*reading.error) <= limit) {
+      ++out.agree;
+      out.largest = std::max(out.largest, std::abs(*reading.error));
+    } else if (std::abs(*reading.error) > std::abs(out.worst)) {
+      out.worst = *reading.error;
+      out.worst_name = gauge.name;
+    }
   }
   if (out.count > 0) out.spread = (longest - shortest) / (sum / out.count);
   return out;

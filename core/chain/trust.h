@@ -16,10 +16,11 @@ struct GaugeReading {
   std::optional<double> error;        ///< length minus expected, in the gauge's unit, where both are known
 };
 
-/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from ends placed
-/// to `picking` source pixels and from the corners of every rectify step between the gauge and the station, each
+/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from ends
+/// placed to `picking` source pixels and from the corners of every rectify step between the gauge and the station, each
 /// coordinate placed to `picking` pixels of its own station.
-GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge, int station);
+GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
+                        int station);
 
 /// By how much the scale differs over a station, as (largest − smallest) / mean of the pixels that a unit of length of
 /// the rectified plane takes there, over the reference rectangle. Nothing when no rectify step comes behind it.
@@ -28,7 +29,10 @@ std::optional<double> scale_variation(const Chain& chain, const Layout& layout, 
 /// What the gauges of known length say together at a station.
 struct GaugeSummary {
   int count = 0;           ///< gauges with an expected length that can be read
-  double largest = 0;      ///< the largest |error|, in `unit`
+  double largest = 0;      ///< the largest |error| of those that agree within three times their uncertainty, in `unit`
+  int agree = 0;           ///< how many those are
+  double worst = 0;        ///< the error of the one that is furthest off, in `unit`
+  std::string worst_name;  ///< its name; empty when all agree
   double spread = 0;       ///< (longest − shortest) / mean of reading / expected
   std::string unit = "mm";
 };

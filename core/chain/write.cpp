@@ -18,7 +18,9 @@ Ordered step_json(const Step& step) {
 
 }  // namespace
 
-std::string write_one_step(const Step& step) { return step_json(step).dump(); }
+std::string write_one_step(const Step& step) {
+  return step_json(step).dump();
+}
 
 std::string write_chain(const Chain& chain) {
   Ordered out;

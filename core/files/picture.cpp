@@ -33,13 +33,16 @@ std::optional<Format> format_of_content(const fs::path& path) {
 Format known_format(const fs::path& path) {
   const auto format = format_of_content(path);
   if (!format)
-    throw input_error("This is not a picture that Fexel reads.", path.string(), "It reads TIFF, PNG, PNM (P5, P6) and PFM.");
+    throw input_error("This is not a picture that Fexel reads.", path.string(),
+                      "It reads TIFF, PNG, PNM (P5, P6) and PFM.");
   return *format;
 }
 
 }  // namespace
 
-std::string_view name_of(Format format) { return format_table[static_cast<std::size_t>(format)]; }
+std::string_view name_of(Format format) {
+  return format_table[static_cast<std::size_t>(format)];
+}
 
 std::optional<Format> format_named(std::string_view name) {
   for (std::size_t i = 0; i < std::size(format_table); ++i)
@@ -59,10 +62,14 @@ std::optional<Format> format_of_name(const fs::path& path) {
 
 std::string extension_of(Format format, int bands) {
   switch (format) {
-    case Format::tiff: return "tif";
-    case Format::png: return "png";
-    case Format::pnm: return bands == 1 ? "pgm" : "ppm";
-    case Format::pfm: break;
+    case Format::tiff:
+      return "tif";
+    case Format::png:
+      return "png";
+    case Format::pnm:
+      return bands == 1 ? "pgm" : "ppm";
+    case Format::pfm:
+      break;
   }
   return "pfm";
 }
@@ -71,7 +78,8 @@ void check_fits(Format format, int bands, Depth depth) {
   if (format == Format::tiff) return;
   const bool bands_fit = format == Format::png ? bands <= 4 : bands == 1 || bands == 3;
   if (!bands_fit)
-    throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands), "--format", "Use TIFF (--format tiff).");
+    throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands), "--format",
+                     "Use TIFF (--format tiff).");
   if ((format == Format::pfm) != (depth == Depth::f32))
     throw call_error(fmt::format("{} cannot hold {} samples.", name_of(format), name_of(depth)), "--format",
                      "Use TIFF (--format tiff), or convert the samples (--depth).");
@@ -80,10 +88,16 @@ void check_fits(Format format, int bands, Depth depth) {
 FileInfo read_info(const fs::path& path, const Limits& limits) {
   FileInfo info;
   switch (known_format(path)) {
-    case Format::png: info = codec::png_info(path); break;
-    case Format::tiff: info = codec::tiff_info(path); break;
+    case Format::png:
+      info = codec::png_info(path);
+      break;
+    case Format::tiff:
+      info = codec::tiff_info(path);
+      break;
     case Format::pnm:
-    case Format::pfm: info = codec::pnm_info(path); break;
+    case Format::pfm:
+      info = codec::pnm_info(path);
+      break;
   }
   codec::check_size(path, info, limits);
   return info;
@@ -95,10 +109,13 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
   if (page != 1 && format != Format::tiff)
     throw call_error(fmt::format("The file has 1 page; page {} was asked for.", page), path.string());
   switch (format) {
-    case Format::png: return codec::png_read(path, limits, job);
-    case Format::tiff: return codec::tiff_read(path, page, limits, job);
+    case Format::png:
+      return codec::png_read(path, limits, job);
+    case Format::tiff:
+      return codec::tiff_read(path, page, limits, job);
     case Format::pnm:
-    case Format::pfm: break;
+    case Format::pfm:
+      break;
   }
   return codec::pnm_read(path, limits, job);
 }
@@ -106,15 +123,18 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
 void check_target(const fs::path& path, const WriteOptions& options) {
   std::error_code code;
   for (const fs::path& source : options.sources)
-    if (fs::equivalent(path, source, code) || fs::absolute(path).lexically_normal() == fs::absolute(source).lexically_normal())
-      throw call_error("This file is the source; a source is never written over.", path.string(), "Choose another name.");
+    if (fs::equivalent(path, source, code) ||
+        fs::absolute(path).lexically_normal() == fs::absolute(source).lexically_normal())
+      throw call_error("This file is the source; a source is never written over.", path.string(),
+                       "Choose another name.");
   if (fs::is_directory(path, code)) throw call_error("This is a folder.", path.string(), "Name a file in it.");
   if (!options.replace && fs::exists(path, code))
     throw call_error("This file exists already and was kept.", path.string(),
                      "Choose another name, or say that it may be replaced (--replace).");
 }
 
-void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options, const Job& job) {
+void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
+                    const Job& job) {
   check_target(path, options);
   for (const Image& page : pages) check_fits(options.format, page.bands(), page.depth());
   if (pages.size() != 1 && options.format != Format::tiff)
@@ -122,10 +142,16 @@ void write_pictures(const fs::path& path, const std::vector<Image>& pages, const
                      "Use TIFF (--format tiff).");
   SafeFile file(path, options.replace);
   switch (options.format) {
-    case Format::png: codec::png_write(file, path, pages.front(), options, job); break;
-    case Format::tiff: codec::tiff_write(file, path, pages, options, job); break;
+    case Format::png:
+      codec::png_write(file, path, pages.front(), options, job);
+      break;
+    case Format::tiff:
+      codec::tiff_write(file, path, pages, options, job);
+      break;
     case Format::pnm:
-    case Format::pfm: codec::pnm_write(file, pages.front(), job); break;
+    case Format::pfm:
+      codec::pnm_write(file, pages.front(), job);
+      break;
   }
   job.check();
   file.commit();
@@ -134,16 +160,21 @@ void write_pictures(const fs::path& path, const std::vector<Image>& pages, const
 void codec::check_size(const fs::path& path, const FileInfo& info, const Limits& limits) {
   const auto pixels = static_cast<std::int64_t>(info.width) * info.height;
   if (info.width < 1 || info.height < 1 || info.bands < 1)
-    throw broken(path, fmt::format("The file says that it holds {} x {} pixels with {} bands.", info.width, info.height, info.bands));
+    throw broken(path, fmt::format("The file says that it holds {} x {} pixels with {} bands.", info.width, info.height,
+                                   info.bands));
   if (pixels > limits.pixels || info.bands > 4096 ||
-      static_cast<double>(pixels) * info.bands * static_cast<double>(bytes_of(info.depth)) > static_cast<double>(limits.bytes))
-    throw input_error(fmt::format("The file says that it holds {} x {} pixels with {} bands, more than the limit of {} pixels or {} bytes.",
-                                  info.width, info.height, info.bands, limits.pixels, limits.bytes),
-                      path.string(), "If that is true, read a part of it or a smaller copy.");
+      static_cast<double>(pixels) * info.bands * static_cast<double>(bytes_of(info.depth)) >
+          static_cast<double>(limits.bytes))
+    throw input_error(
+        fmt::format(
+            "The file says that it holds {} x {} pixels with {} bands, more than the limit of {} pixels or {} bytes.",
+            info.width, info.height, info.bands, limits.pixels, limits.bytes),
+        path.string(), "If that is true, read a part of it or a smaller copy.");
 }
 
 std::optional<PixelSize> codec::pixel_size_from_density(double x_per_metre, double y_per_metre) {
-  if (!std::isfinite(x_per_metre) || !std::isfinite(y_per_metre) || x_per_metre <= 0 || y_per_metre <= 0) return std::nullopt;
+  if (!std::isfinite(x_per_metre) || !std::isfinite(y_per_metre) || x_per_metre <= 0 || y_per_metre <= 0)
+    return std::nullopt;
   return PixelSize{1000 / x_per_metre, 1000 / y_per_metre, "mm"};
 }
 

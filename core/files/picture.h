@@ -48,11 +48,11 @@ Image read_picture(const std::filesystem::path& path, int page = 1, const Limits
 struct WriteOptions {
   Format format = Format::tiff;
   std::optional<PixelSize> pixel_size;
-  bool replace = false;                         ///< may an existing file be replaced
-  std::vector<std::filesystem::path> sources;   ///< files that must never be written, by any name
+  bool replace = false;                        ///< may an existing file be replaced
+  std::vector<std::filesystem::path> sources;  ///< files that must never be written, by any name
 };
-/// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may not
-/// be replaced, or its format cannot hold the picture; an input error when the disk says no.
+/// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may
+/// not be replaced, or its format cannot hold the picture; an input error when the disk says no.
 void write_pictures(const std::filesystem::path& path, const std::vector<Image>& pages, const WriteOptions& options,
                     const Job& job = {});
 /// The same checks without writing.

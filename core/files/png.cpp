@@ -15,7 +15,8 @@ using FilePointer = std::unique_ptr<std::FILE, CloseFile>;
 
 /// libpng reports through a callback that must not return; it throws, and the codec's state is freed by its owner.
 [[noreturn]] void raise_png(png_structp png, png_const_charp message) {
-  throw broken(*static_cast<const fs::path*>(png_get_error_ptr(png)), fmt::format("The PNG cannot be used: {}.", message));
+  throw broken(*static_cast<const fs::path*>(png_get_error_ptr(png)),
+               fmt::format("The PNG cannot be used: {}.", message));
 }
 void ignore_png(png_structp, png_const_charp) {}
 
@@ -47,10 +48,12 @@ class Reader {
     out.depth = png_get_bit_depth(png_, info_) == 16 ? Depth::u16 : Depth::u8;
     const int colour = png_get_color_type(png_, info_);
     const bool transparent = png_get_valid(png_, info_, PNG_INFO_tRNS) != 0;
-    out.bands = colour == PNG_COLOR_TYPE_PALETTE ? (transparent ? 4 : 3) : png_get_channels(png_, info_) + (transparent ? 1 : 0);
+    out.bands = colour == PNG_COLOR_TYPE_PALETTE ? (transparent ? 4 : 3)
+                                                 : png_get_channels(png_, info_) + (transparent ? 1 : 0);
     png_uint_32 x = 0, y = 0;
     int unit = 0;
-    if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER) out.pixel_size = pixel_size_from_density(x, y);
+    if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
+      out.pixel_size = pixel_size_from_density(x, y);
     if (png_get_valid(png_, info_, PNG_INFO_iCCP) != 0) out.profile = "embedded";
     return out;
   }
@@ -88,7 +91,9 @@ void each_sample(const Image& image, std::byte* line, Copy copy) {
 
 }  // namespace
 
-FileInfo png_info(const fs::path& path) { return Reader(path).info(); }
+FileInfo png_info(const fs::path& path) {
+  return Reader(path).info();
+}
 
 Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
   Reader reader(path);
@@ -130,7 +135,8 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
     ~Guard() { png_destroy_write_struct(png, info); }
   } const guard{&png, &info};
   png_set_write_fn(png, &target, write_png, [](png_structp) {});
-  constexpr int colours[] = {PNG_COLOR_TYPE_GRAY, PNG_COLOR_TYPE_GRAY_ALPHA, PNG_COLOR_TYPE_RGB, PNG_COLOR_TYPE_RGB_ALPHA};
+  constexpr int colours[] = {PNG_COLOR_TYPE_GRAY, PNG_COLOR_TYPE_GRAY_ALPHA, PNG_COLOR_TYPE_RGB,
+                             PNG_COLOR_TYPE_RGB_ALPHA};
   png_set_compression_level(png, 1);
   png_set_filter(png, 0, PNG_FILTER_SUB);
   png_set_IHDR(png, info, static_cast<png_uint_32>(image.width()), static_cast<png_uint_32>(image.height()),

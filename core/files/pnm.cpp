@@ -47,7 +47,8 @@ Header read_header(std::ifstream& in, const fs::path& path) {
     header.big_endian = !last.starts_with('-');
   } else {
     const int top = whole_number(last, path);
-    if (top < 1 || top > 65535) throw broken(path, fmt::format("The header says a largest value of {}; 1 to 65535 are possible.", top));
+    if (top < 1 || top > 65535)
+      throw broken(path, fmt::format("The header says a largest value of {}; 1 to 65535 are possible.", top));
     header.info.depth = top < 256 ? Depth::u8 : Depth::u16;
   }
   header.data = in.tellg();

@@ -18,7 +18,8 @@ namespace {
 
 Error disk_error(const fs::path& target, int code) {
   if (code == ENOSPC || code == EDQUOT)
-    return input_error("The disk is full; the file was not written.", target.string(), "Free some space, or choose another folder.");
+    return input_error("The disk is full; the file was not written.", target.string(),
+                       "Free some space, or choose another folder.");
   if (code == EACCES || code == EPERM || code == EROFS)
     return input_error("This folder may not be written to.", target.parent_path().string(), "Choose another folder.");
   if (code == ENOENT)

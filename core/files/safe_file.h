@@ -7,7 +7,8 @@
 namespace fexel {
 
 /// Opens a temporary file beside `target`; commit() flushes it to the disk and gives it the name. Without commit() the
-/// temporary file is removed. The file has no name until then where the system allows that, so that a killed process leaves nothing.
+/// temporary file is removed. The file has no name until then where the system allows that, so that a killed process
+/// leaves nothing.
 class SafeFile {
  public:
   explicit SafeFile(std::filesystem::path target, bool replace);
@@ -18,8 +19,8 @@ class SafeFile {
   int descriptor() const { return descriptor_; }
   /// Raises an input error when the disk is full.
   void write(const void* data, std::size_t size);
-  /// Raises an input error when the data cannot be flushed, and a call error when the target came to exist meanwhile and
-  /// may not be replaced.
+  /// Raises an input error when the data cannot be flushed, and a call error when the target came to exist meanwhile
+  /// and may not be replaced.
   void commit();
 
  private:

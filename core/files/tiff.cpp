@@ -33,7 +33,8 @@ void install_handlers() {
 }
 
 Error tiff_error(const fs::path& path) {
-  return broken(path, last_words.empty() ? "The TIFF cannot be read." : fmt::format("The TIFF cannot be read: {}.", last_words));
+  return broken(
+      path, last_words.empty() ? "The TIFF cannot be read." : fmt::format("The TIFF cannot be read: {}.", last_words));
 }
 
 TiffPointer open_page(const fs::path& path, int page) {
@@ -48,7 +49,8 @@ TiffPointer open_page(const fs::path& path, int page) {
 std::optional<PixelSize> density(TIFF* tiff) {
   float x = 0, y = 0;
   std::uint16_t unit = RESUNIT_INCH;
-  if (TIFFGetField(tiff, TIFFTAG_XRESOLUTION, &x) == 0 || TIFFGetField(tiff, TIFFTAG_YRESOLUTION, &y) == 0) return std::nullopt;
+  if (TIFFGetField(tiff, TIFFTAG_XRESOLUTION, &x) == 0 || TIFFGetField(tiff, TIFFTAG_YRESOLUTION, &y) == 0)
+    return std::nullopt;
   TIFFGetFieldDefaulted(tiff, TIFFTAG_RESOLUTIONUNIT, &unit);
   if (unit != RESUNIT_INCH && unit != RESUNIT_CENTIMETER) return std::nullopt;
   const double per_metre = unit == RESUNIT_INCH ? 1 / 0.0254 : 100;
@@ -77,9 +79,11 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   else if (kind == SAMPLEFORMAT_IEEEFP && bits == 32)
     info.depth = Depth::f32;
   else
-    throw unsupported(path, fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
+    throw unsupported(path,
+                      fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
-    throw unsupported(path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
+    throw unsupported(
+        path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
   if (TIFFIsTiled(tiff) != 0) throw unsupported(path, "The TIFF is stored in tiles, which Fexel does not read.");
   info.pixel_size = density(tiff);
   std::uint32_t length = 0;
@@ -115,7 +119,8 @@ Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job&
   for (int plane = 0; plane < passes; ++plane)
     for (int y = 0; y < info.height; ++y) {
       if (y % 64 == 0) job.check();
-      if (TIFFReadScanline(tiff.get(), buffer.data(), static_cast<std::uint32_t>(y), static_cast<std::uint16_t>(plane)) < 0)
+      if (TIFFReadScanline(tiff.get(), buffer.data(), static_cast<std::uint32_t>(y),
+                           static_cast<std::uint16_t>(plane)) < 0)
         throw tiff_error(path);
       for (std::size_t band = 0; band < stored; ++band) {
         std::byte* target = image.bytes(plane + static_cast<int>(band), y);
@@ -132,8 +137,7 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
   install_handlers();
   const int descriptor = ::dup(file.descriptor());
   double total = 0;
-  for (const Image& page : pages)
-    total += static_cast<double>(page.row_bytes()) * page.height() * page.bands();
+  for (const Image& page : pages) total += static_cast<double>(page.row_bytes()) * page.height() * page.bands();
   TiffPointer owner(TIFFFdOpen(descriptor, path.c_str(), total > 3.9e9 ? "w8" : "w"));
   if (!owner) {
     ::close(descriptor);
@@ -141,8 +145,8 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
   }
   TIFF* tiff = owner.get();
   const auto failed = [&] {
-    return input_error(fmt::format("The TIFF could not be written{}{}.", last_words.empty() ? "" : ": ", last_words), path.string(),
-                       "Check that the disk has room, or choose another folder.");
+    return input_error(fmt::format("The TIFF could not be written{}{}.", last_words.empty() ? "" : ": ", last_words),
+                       path.string(), "Check that the disk has room, or choose another folder.");
   };
   for (std::size_t index = 0; index < pages.size(); ++index) {
     const Image& image = pages[index];
@@ -168,7 +172,8 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
     TIFFSetField(tiff, TIFFTAG_SOFTWARE, "Fexel");
     if (pages.size() > 1) {
       TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
-      TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index), static_cast<std::uint16_t>(pages.size()));
+      TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index),
+                   static_cast<std::uint16_t>(pages.size()));
     }
     if (options.pixel_size) {
       const PixelSize centimetre = in_unit(*options.pixel_size, "cm");
@@ -187,7 +192,8 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
       }
       if (TIFFWriteScanline(tiff, buffer.data(), static_cast<std::uint32_t>(y), 0) < 0) throw failed();
       if (job.progress && y % 64 == 0)
-        job.progress((static_cast<double>(index) + static_cast<double>(y) / image.height()) / static_cast<double>(pages.size()));
+        job.progress((static_cast<double>(index) + static_cast<double>(y) / image.height()) /
+                     static_cast<double>(pages.size()));
     }
     if (TIFFWriteDirectory(tiff) == 0) throw failed();
   }

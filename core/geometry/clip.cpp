@@ -34,8 +34,7 @@ Clip Clip::through(const Map& map) const {
 }
 
 bool Clip::contains(Point p) const {
-  return std::ranges::all_of(planes_,
-                             [&](const HalfPlane& h) { return h.a * p.x + h.b * p.y + h.c >= -slack; });
+  return std::ranges::all_of(planes_, [&](const HalfPlane& h) { return h.a * p.x + h.b * p.y + h.c >= -slack; });
 }
 
 Clip::Span Clip::row(double y, int first, int last) const {

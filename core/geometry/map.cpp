@@ -13,15 +13,24 @@ Matrix3 translation(double dx, double dy) {
   return m;
 }
 
-Matrix3 scaling(double sx, double sy) { return Eigen::Vector3d(sx, sy, 1).asDiagonal(); }
+Matrix3 scaling(double sx, double sy) {
+  return Eigen::Vector3d(sx, sy, 1).asDiagonal();
+}
 
 Matrix3 quarter_turn(Size size, int turns) {
   Matrix3 m;
   switch (((turns % 4) + 4) % 4) {
-    case 1: m << 0, 1, 0, -1, 0, size.width, 0, 0, 1; break;
-    case 2: m << -1, 0, size.width, 0, -1, size.height, 0, 0, 1; break;
-    case 3: m << 0, -1, size.height, 1, 0, 0, 0, 0, 1; break;
-    default: m.setIdentity();
+    case 1:
+      m << 0, 1, 0, -1, 0, size.width, 0, 0, 1;
+      break;
+    case 2:
+      m << -1, 0, size.width, 0, -1, size.height, 0, 0, 1;
+      break;
+    case 3:
+      m << 0, -1, size.height, 1, 0, 0, 0, 0, 1;
+      break;
+    default:
+      m.setIdentity();
   }
   return m;
 }

@@ -12,8 +12,8 @@ using Matrix2 = Eigen::Matrix2d;
 
 Matrix3 translation(double dx, double dy);
 Matrix3 scaling(double sx, double sy);
-/// `turns` quarter turns counter-clockwise on the screen of a picture of `size`, moved so that the turned picture starts
-/// at the origin.
+/// `turns` quarter turns counter-clockwise on the screen of a picture of `size`, moved so that the turned picture
+/// starts at the origin.
 Matrix3 quarter_turn(Size size, int turns);
 /// The projective map of the unit square (0,0) (1,0) (1,1) (0,1) to the corners of `quad`, in that order, with w > 0
 /// inside. Needs a quad that check_quad() accepts.

@@ -14,9 +14,13 @@ struct Point {
   friend Point operator*(double s, Point p) { return {s * p.x, s * p.y}; }
 };
 
-inline double distance(Point a, Point b) { return std::hypot(a.x - b.x, a.y - b.y); }
+inline double distance(Point a, Point b) {
+  return std::hypot(a.x - b.x, a.y - b.y);
+}
 /// Twice the signed area of the triangle a b c: positive when it goes clockwise on the screen (y is down).
-inline double cross(Point a, Point b, Point c) { return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x); }
+inline double cross(Point a, Point b, Point c) {
+  return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+}
 
 /// Width x height in pixels.
 struct Size {

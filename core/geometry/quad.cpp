@@ -23,18 +23,18 @@ std::optional<QuadProblem> check_quad(const Quad& q) {
   for (std::size_t i = 0; i < 4; ++i)
     for (std::size_t j = i + 1; j < 4; ++j)
       if (distance(q[i], q[j]) < same_distance)
-        return QuadProblem{Kind::same_point,
-                           fmt::format("Corners {} and {} are the same point ({:.1f}, {:.1f}).", i + 1, j + 1, q[i].x,
-                                       q[i].y),
-                           "Move one of them to its own corner of the rectangle."};
+        return QuadProblem{
+            Kind::same_point,
+            fmt::format("Corners {} and {} are the same point ({:.1f}, {:.1f}).", i + 1, j + 1, q[i].x, q[i].y),
+            "Move one of them to its own corner of the rectangle."};
   for (std::size_t skip = 0; skip < 4; ++skip) {
     const std::size_t a = (skip + 1) % 4, b = (skip + 2) % 4, c = (skip + 3) % 4;
     if (collinear(q[a], q[b], q[c]))
-      return QuadProblem{Kind::collinear,
-                         fmt::format("Corners {}, {} and {} lie on one line.", std::min({a, b, c}) + 1,
-                                     a + b + c - std::min({a, b, c}) - std::max({a, b, c}) + 1,
-                                     std::max({a, b, c}) + 1),
-                         "Move one of them off the line: a rectangle has no three corners on a line."};
+      return QuadProblem{
+          Kind::collinear,
+          fmt::format("Corners {}, {} and {} lie on one line.", std::min({a, b, c}) + 1,
+                      a + b + c - std::min({a, b, c}) - std::max({a, b, c}) + 1, std::max({a, b, c}) + 1),
+          "Move one of them off the line: a rectangle has no three corners on a line."};
   }
   int positive = 0;
   std::size_t odd_one = 0;

@@ -20,8 +20,8 @@ struct QuadProblem {
 /// less than 1e-3 of their longest distance, or a tenth of a pixel, off the line.
 std::optional<QuadProblem> check_quad(const Quad& quad);
 
-/// The same four points in an order that check_quad accepts, where there is one: clockwise around their middle, starting
-/// as close to the given first corner as the picture's top-left allows.
+/// The same four points in an order that check_quad accepts, where there is one: clockwise around their middle,
+/// starting as close to the given first corner as the picture's top-left allows.
 Quad in_order(const Quad& quad);
 
 }  // namespace fexel

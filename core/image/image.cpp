@@ -9,11 +9,17 @@
 
 namespace fexel {
 
-std::size_t bytes_of(Depth depth) { return depth == Depth::u8 ? 1 : depth == Depth::u16 ? 2 : 4; }
+std::size_t bytes_of(Depth depth) {
+  return depth == Depth::u8 ? 1 : depth == Depth::u16 ? 2 : 4;
+}
 
-std::string_view name_of(Depth depth) { return depth == Depth::u8 ? "u8" : depth == Depth::u16 ? "u16" : "f32"; }
+std::string_view name_of(Depth depth) {
+  return depth == Depth::u8 ? "u8" : depth == Depth::u16 ? "u16" : "f32";
+}
 
-void Image::Free::operator()(std::byte* samples) const { ::operator delete[](samples, std::align_val_t{64}); }
+void Image::Free::operator()(std::byte* samples) const {
+  ::operator delete[](samples, std::align_val_t{64});
+}
 
 Image::Image(int width, int height, int bands, Depth depth)
     : width_(width), height_(height), bands_(bands), depth_(depth) {

@@ -15,8 +15,8 @@ std::size_t bytes_of(Depth depth);
 /// "u8", "u16" or "f32".
 std::string_view name_of(Depth depth);
 
-/// A picture of `bands` planes, each width x height, rows aligned to 64 bytes. Owns its samples; it moves, and is copied
-/// only by clone(). All samples start as zero.
+/// A picture of `bands` planes, each width x height, rows aligned to 64 bytes. Owns its samples; it moves, and is
+/// copied only by clone(). All samples start as zero.
 class Image {
  public:
   Image() = default;
@@ -76,15 +76,18 @@ class Image {
 template <class Body>
 decltype(auto) visit_depth(Depth depth, Body&& body) {
   switch (depth) {
-    case Depth::u8: return body(std::uint8_t{});
-    case Depth::u16: return body(std::uint16_t{});
-    case Depth::f32: break;
+    case Depth::u8:
+      return body(std::uint8_t{});
+    case Depth::u16:
+      return body(std::uint16_t{});
+    case Depth::f32:
+      break;
   }
   return body(float{});
 }
 
-/// Rounds to nearest and clamps to the range of T; for float the value itself. `clamped` counts values moved by more than
-/// the rounding.
+/// Rounds to nearest and clamps to the range of T; for float the value itself. `clamped` counts values moved by more
+/// than the rounding.
 template <class T>
 inline T to_sample(float value, std::int64_t& clamped) {
   if constexpr (std::is_floating_point_v<T>) {

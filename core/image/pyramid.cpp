@@ -4,7 +4,7 @@ namespace fexel {
 namespace {
 
 // The kernel at 1/4, 3/4, 5/4 and 7/4 of its unit, halved: the eight taps of a half-way sample, outermost first.
-constexpr float taps[8] = {-0.01171875F, -0.03515625F, 0.11328125F, 0.43359375F,
+constexpr float taps[8] = {-0.01171875F, -0.03515625F, 0.11328125F,  0.43359375F,
                            0.43359375F,  0.11328125F,  -0.03515625F, -0.01171875F};
 
 template <class T>
@@ -55,8 +55,8 @@ Image halved(const Image& image, const Job& job) {
       for (int x = 0; x < out.width(); ++x) {
         const int x1 = std::min(2 * x + 1, image.width() - 1);
         const int y1 = std::min(2 * y + 1, image.height() - 1);
-        out.mask_row(y)[x] = image.valid(2 * x, 2 * y) && image.valid(x1, 2 * y) && image.valid(2 * x, y1) &&
-                             image.valid(x1, y1);
+        out.mask_row(y)[x] =
+            image.valid(2 * x, 2 * y) && image.valid(x1, 2 * y) && image.valid(2 * x, y1) && image.valid(x1, y1);
       }
   }
   return out;

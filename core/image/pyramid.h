@@ -9,12 +9,12 @@
 
 namespace fexel {
 
-/// A picture and, made when first asked for, its reductions by 2, 4, 8 ... Level n has ceil(size / 2^n) pixels, of which
-/// pixel (i, j) covers the 2^n x 2^n pixels from (2^n i, 2^n j). Reading is safe from several threads.
+/// A picture and, made when first asked for, its reductions by 2, 4, 8 ... Level n has ceil(size / 2^n) pixels, of
+/// which pixel (i, j) covers the 2^n x 2^n pixels from (2^n i, 2^n j). Reading is safe from several threads.
 ///
-/// Each halving filters with the cubic convolution kernel (a = −0.5) at twice its width, eight taps an axis: a wave that
-/// folds onto a level below a quarter cycle per pixel keeps under 7 % of its amplitude, and one of an eighth of a cycle
-/// per source pixel keeps over 93 %. Source: R. G. Keys, 1981, "Cubic convolution interpolation for digital image
+/// Each halving filters with the cubic convolution kernel (a = −0.5) at twice its width, eight taps an axis: a wave
+/// that folds onto a level below a quarter cycle per pixel keeps under 7 % of its amplitude, and one of an eighth of a
+/// cycle per source pixel keeps over 93 %. Source: R. G. Keys, 1981, "Cubic convolution interpolation for digital image
 /// processing".
 class Pyramid {
  public:

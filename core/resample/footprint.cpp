@@ -1,6 +1,5 @@
 #include "resample/footprint.h"
 
-
 namespace fexel {
 namespace {
 
@@ -31,7 +30,8 @@ Footprint footprint(const Matrix2& j) {
   const Matrix2 left = turn((a2 + a1) / 2), right = turn((a2 - a1) / 2);
   Footprint out;
   out.reach = left * Eigen::Vector2d(raised_large, raised_small).asDiagonal() * right;
-  out.to_result = right.transpose() * Eigen::Vector2d(1 / raised_large, 1 / raised_small).asDiagonal() * left.transpose();
+  out.to_result =
+      right.transpose() * Eigen::Vector2d(1 / raised_large, 1 / raised_small).asDiagonal() * left.transpose();
   out.mix = shrinking_share(large);
   return out;
 }

@@ -4,12 +4,12 @@
 
 namespace fexel {
 
-/// The footprint of a result pixel: the Jacobian d(source)/d(result), its singular values raised to at least 1 px, so that
-/// no kernel is narrower than its own support in any direction.
+/// The footprint of a result pixel: the Jacobian d(source)/d(result), its singular values raised to at least 1 px, so
+/// that no kernel is narrower than its own support in any direction.
 struct Footprint {
-  Matrix2 reach;       ///< source offset of one result pixel in u and v
-  Matrix2 to_result;   ///< its inverse: source offset to result pixels
-  double mix = 0;      ///< share of the widened kernel: 0 where nothing shrinks, 1 from a shrink of 2 on
+  Matrix2 reach;      ///< source offset of one result pixel in u and v
+  Matrix2 to_result;  ///< its inverse: source offset to result pixels
+  double mix = 0;     ///< share of the widened kernel: 0 where nothing shrinks, 1 from a shrink of 2 on
 };
 Footprint footprint(const Matrix2& jacobian);
 

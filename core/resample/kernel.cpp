@@ -16,18 +16,32 @@ std::optional<Enum> named(const std::string_view (&table)[N], std::string_view n
 
 }  // namespace
 
-std::string_view name_of(Kernel kernel) { return kernel_table[static_cast<std::size_t>(kernel)]; }
-std::string_view name_of(Edge edge) { return edge_table[static_cast<std::size_t>(edge)]; }
-std::optional<Kernel> kernel_named(std::string_view name) { return named<Kernel>(kernel_table, name); }
-std::optional<Edge> edge_named(std::string_view name) { return named<Edge>(edge_table, name); }
-std::vector<std::string_view> kernel_names() { return {std::begin(kernel_table), std::end(kernel_table)}; }
-std::vector<std::string_view> edge_names() { return {std::begin(edge_table), std::end(edge_table)}; }
+std::string_view name_of(Kernel kernel) {
+  return kernel_table[static_cast<std::size_t>(kernel)];
+}
+std::string_view name_of(Edge edge) {
+  return edge_table[static_cast<std::size_t>(edge)];
+}
+std::optional<Kernel> kernel_named(std::string_view name) {
+  return named<Kernel>(kernel_table, name);
+}
+std::optional<Edge> edge_named(std::string_view name) {
+  return named<Edge>(edge_table, name);
+}
+std::vector<std::string_view> kernel_names() {
+  return {std::begin(kernel_table), std::end(kernel_table)};
+}
+std::vector<std::string_view> edge_names() {
+  return {std::begin(edge_table), std::end(edge_table)};
+}
 
 double kernel_value(Kernel kernel, double x) {
   const double t = std::abs(x);
   switch (kernel) {
-    case Kernel::nearest: return x >= -0.5 && x < 0.5 ? 1 : 0;
-    case Kernel::linear: return t < 1 ? 1 - t : 0;
+    case Kernel::nearest:
+      return x >= -0.5 && x < 0.5 ? 1 : 0;
+    case Kernel::linear:
+      return t < 1 ? 1 - t : 0;
     case Kernel::cubic:
       if (t < 1) return (1.5 * t - 2.5) * t * t + 1;
       if (t < 2) return ((-0.5 * t + 2.5) * t - 4) * t + 2;
@@ -35,10 +49,13 @@ double kernel_value(Kernel kernel, double x) {
   return 0;
 }
 
-double kernel_radius(Kernel kernel) { return kernel == Kernel::nearest ? 0.5 : kernel == Kernel::linear ? 1 : 2; }
+double kernel_radius(Kernel kernel) {
+  return kernel == Kernel::nearest ? 0.5 : kernel == Kernel::linear ? 1 : 2;
+}
 
 double ShrinkingKernel::exact(Kernel kernel, double x) {
-  // Gauss-Legendre with two points on 480 pieces: exact for the cubic pieces, but for the few pieces with a knot inside.
+  // Gauss-Legendre with two points on 480 pieces: exact for the cubic pieces, but for the few pieces with a knot
+  // inside.
   constexpr int pieces = 480;
   constexpr double piece = 2 * tent_half_width / pieces;
   const double node = 0.5 / std::sqrt(3.0);
@@ -54,8 +71,7 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
 ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(kernel_radius(kernel) + tent_half_width) {
   const auto count = static_cast<std::size_t>(std::ceil(radius_ * steps)) + 2;
   table_.resize(count);
-  for (std::size_t i = 0; i < count; ++i)
-    table_[i] = static_cast<float>(exact(kernel, static_cast<double>(i) / steps));
+  for (std::size_t i = 0; i < count; ++i) table_[i] = static_cast<float>(exact(kernel, static_cast<double>(i) / steps));
 }
 
 const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {

@@ -56,8 +56,8 @@ std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result) {
   const Matrix3 m = pull / pull(2, 2);
   int a, b, c, d;
   int tx, ty;
-  if (!nearly_whole(m(0, 0), a) || !nearly_whole(m(0, 1), b) || !nearly_whole(m(1, 0), c) || !nearly_whole(m(1, 1), d) ||
-      !nearly_whole(m(0, 2), tx) || !nearly_whole(m(1, 2), ty))
+  if (!nearly_whole(m(0, 0), a) || !nearly_whole(m(0, 1), b) || !nearly_whole(m(1, 0), c) ||
+      !nearly_whole(m(1, 1), d) || !nearly_whole(m(0, 2), tx) || !nearly_whole(m(1, 2), ty))
     return std::nullopt;
   if (std::abs(a) + std::abs(b) != 1 || std::abs(c) + std::abs(d) != 1 || std::abs(a * d - b * c) != 1)
     return std::nullopt;
@@ -75,9 +75,8 @@ std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result) {
 
 void copy_moved(const Image& source, const PixelMove& move, const Clip& clip, Region region, int y0, int y1,
                 const Resampling& resampling, Image& out) {
-  visit_depth(source.depth(), [&](auto sample) {
-    copy_rows<decltype(sample)>(source, move, clip, region, y0, y1, resampling, out);
-  });
+  visit_depth(source.depth(),
+              [&](auto sample) { copy_rows<decltype(sample)>(source, move, clip, region, y0, y1, resampling, out); });
 }
 
 }  // namespace fexel

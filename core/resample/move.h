@@ -13,12 +13,12 @@ struct PixelMove {
   int xx, xy, x0, yx, yy, y0;
 };
 
-/// The whole-pixel move that `pull` (result to source) is, when it differs from one by at most 1e-6 px at every corner of
-/// the result; otherwise nothing.
+/// The whole-pixel move that `pull` (result to source) is, when it differs from one by at most 1e-6 px at every corner
+/// of the result; otherwise nothing.
 std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result);
 
-/// Copies the pixels of `region` (half-open rows y0 to y1 of it, counted from its top) into `out`. Pixels outside `clip`
-/// are filled, or extended, as `resampling` says.
+/// Copies the pixels of `region` (half-open rows y0 to y1 of it, counted from its top) into `out`. Pixels outside
+/// `clip` are filled, or extended, as `resampling` says.
 void copy_moved(const Image& source, const PixelMove& move, const Clip& clip, Region region, int y0, int y1,
                 const Resampling& resampling, Image& out);
 

@@ -13,7 +13,9 @@ struct Tap {
   float part;
 };
 /// Any number, even none, becomes one that fits an int.
-inline double bounded(double v) { return v > -1e9 ? (v < 1e9 ? v : 1e9) : -1e9; }
+inline double bounded(double v) {
+  return v > -1e9 ? (v < 1e9 ? v : 1e9) : -1e9;
+}
 inline Tap tap_at(double coordinate) {
   const double u = bounded(coordinate - 0.5);
   const double whole = std::floor(u);
@@ -35,7 +37,10 @@ struct Reader {
   std::ptrdiff_t stride;
   int right, bottom;
   Reader(const Image& image, int band)
-      : origin(image.row<T>(band, 0)), stride(image.stride<T>()), right(image.width() - 1), bottom(image.height() - 1) {}
+      : origin(image.row<T>(band, 0)),
+        stride(image.stride<T>()),
+        right(image.width() - 1),
+        bottom(image.height() - 1) {}
   bool holds(int x, int y, int columns, int rows) const {
     return x >= 0 && y >= 0 && x + columns - 1 <= right && y + rows - 1 <= bottom;
   }
@@ -134,9 +139,12 @@ void sample_plain(const Image& source, int band, Kernel kernel, const Run& run, 
   visit_depth(source.depth(), [&](auto sample) {
     const Reader<decltype(sample)> reader(source, band);
     switch (kernel) {
-      case Kernel::nearest: return nearest_run(reader, run, out);
-      case Kernel::linear: return linear_run(reader, run, out);
-      case Kernel::cubic: return cubic_run(reader, run, out);
+      case Kernel::nearest:
+        return nearest_run(reader, run, out);
+      case Kernel::linear:
+        return linear_run(reader, run, out);
+      case Kernel::cubic:
+        return cubic_run(reader, run, out);
     }
   });
 }

@@ -20,7 +20,8 @@ struct Run {
 /// `out` receives run.count values; the error against double arithmetic is below 2e-7 of the sample range.
 void sample_plain(const Image& source, int band, Kernel kernel, const Run& run, float* out);
 
-/// Interpolates one point with the widened kernel laid along the footprint, for all bands. The weights are computed once.
+/// Interpolates one point with the widened kernel laid along the footprint, for all bands. The weights are computed
+/// once.
 class ShrinkingSampler {
  public:
   explicit ShrinkingSampler(Kernel kernel) : kernel_(ShrinkingKernel::of(kernel)) {}

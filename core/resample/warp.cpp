@@ -18,8 +18,8 @@ constexpr double most_reach = 16;  // pixels of a level that one result pixel ma
 /// What one tile reads, and how.
 struct TilePlan {
   const Image* source = nullptr;
-  Matrix3 pull;           // result to the pyramid level's coordinates
-  bool shrinking = false; // some pixel needs the widened kernel
+  Matrix3 pull;            // result to the pyramid level's coordinates
+  bool shrinking = false;  // some pixel needs the widened kernel
 };
 
 struct ShrinkRange {
@@ -42,8 +42,8 @@ ShrinkRange shrink_in(const Matrix3& pull, Region r) {
   return range;
 }
 
-TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling, Quality quality,
-                   const Job& job) {
+TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling,
+                   Quality quality, const Job& job) {
   const ShrinkRange range = shrink_in(pull, tile);
   int level = 0;
   if (resampling.antialias && range.largest > 0 && resampling.kernel != Kernel::nearest)
@@ -163,7 +163,9 @@ bool has_empty(const Clip& clip, Region r) {
 
 }  // namespace
 
-bool is_exact(const WarpPlan& plan) { return whole_pixel_move(plan.pull, plan.result).has_value(); }
+bool is_exact(const WarpPlan& plan) {
+  return whole_pixel_move(plan.pull, plan.result).has_value();
+}
 
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report) {
@@ -191,8 +193,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       if (masked) empty += write_mask(plan.clip, region, y0, y1, out);
     });
   } else {
-    const Kernel kernel = quality == Quality::draft && resampling.kernel != Kernel::nearest ? Kernel::linear
-                                                                                           : resampling.kernel;
+    const Kernel kernel =
+        quality == Quality::draft && resampling.kernel != Kernel::nearest ? Kernel::linear : resampling.kernel;
     const auto tile_at = [&](int index) {
       const int x0 = index % across * tile_width;
       const int y0 = index / across * tile_height;

@@ -1,0 +1,132 @@
+/// Drives the real window with a 24-megapixel photo: a corner is dragged, and the time from the last move to the new
+/// visible picture of the result, the rate of new pictures, and the longest turn of the event loop are printed.
+#include <fmt/format.h>
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QMouseEvent>
+#include <filesystem>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+#include "app/view_area.h"
+
+namespace {
+
+using namespace fexel;
+
+/// Measures every turn of the event loop: each event that is delivered from its start to its end.
+class Watched : public QApplication {
+ public:
+  using QApplication::QApplication;
+  bool notify(QObject* receiver, QEvent* event) override {
+    if (depth_ > 0 || !watching) return QApplication::notify(receiver, event);
+    ++depth_;
+    QElapsedTimer clock;
+    clock.start();
+    const bool done = QApplication::notify(receiver, event);
+    turns.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    --depth_;
+    return done;
+  }
+  bool watching = false;
+  std::vector<double> turns;
+
+ private:
+  int depth_ = 0;
+};
+
+Image photo() {
+  Image image(6000, 4000, 3, Depth::u8);
+  for (int band = 0; band < 3; ++band)
+    for (int y = 0; y < 4000; ++y)
+      for (int x = 0; x < 6000; ++x) {
+        const unsigned h = (static_cast<unsigned>(x) * 2654435761U) ^ (static_cast<unsigned>(y) * 40503U) ^
+                           static_cast<unsigned>(band * 977);
+        image.row<std::uint8_t>(band, y)[x] =
+            static_cast<std::uint8_t>((((x / 50 + y / 50) & 1) != 0 ? 150 : 60) + (h >> 27));
+      }
+  return image;
+}
+
+void pump(int ms) {
+  QElapsedTimer clock;
+  clock.start();
+  while (clock.elapsed() < ms) QCoreApplication::processEvents(QEventLoop::AllEvents, 2);
+}
+
+double percentile(std::vector<double> values, double share) {
+  if (values.empty()) return 0;
+  std::ranges::sort(values);
+  return values[std::min(values.size() - 1, static_cast<std::size_t>(share * static_cast<double>(values.size())))];
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  Watched app(argc, argv);
+  apply_theme(app);
+  MainWindow window;
+  window.resize(1280, 800);
+  window.show();
+  Document& document = window.document();
+  OpenSource source;
+  source.path = "photo.png";
+  source.info.width = 6000;
+  source.info.height = 4000;
+  source.info.bands = 3;
+  source.info.format = "png";
+  source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(photo()));
+  document.open(std::move(source), {}, {});
+  document.insert_step("rectify", 0);
+  for (int i = 0; i < 4; ++i)
+    document.add_gauge({"gauge", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10, "mm"});
+  pump(2500);
+
+  PictureView* a = window.views().view_a();
+  PictureView* b = window.views().view_b();
+  std::map<quint64, double> shown;
+  QElapsedTimer clock;
+  clock.start();
+  const auto now = [&] { return static_cast<double>(clock.nsecsElapsed()) / 1e6; };
+  QObject::connect(b, &PictureView::shown, [&](quint64 revision) { shown.emplace(revision, now()); });
+  const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton button, Qt::MouseButtons buttons) {
+    QMouseEvent event(type, at, a->mapToGlobal(at), button, buttons, Qt::NoModifier);
+    QCoreApplication::sendEvent(a, &event);
+  };
+
+  app.watching = true;
+  std::vector<double> latencies;
+  int pictures = 0;
+  double dragged = 0;
+  // Many short drags at 125 moves a second; after each the hand rests, and the picture of its last move is awaited.
+  for (int round = 0; round < 120; ++round) {
+    const Handle handle = a->handles().at(static_cast<std::size_t>(round % 4));
+    const QPointF from = a->to_widget(handle.at);
+    const QPointF way((round % 2 != 0 ? 1 : -1) * 18.0, (round % 3 - 1) * 12.0);
+    send(QEvent::MouseButtonPress, from, Qt::LeftButton, Qt::LeftButton);
+    const double start = now();
+    const std::size_t before = shown.size();
+    for (int i = 1; i <= 40; ++i) {
+      send(QEvent::MouseMove, from + way * (i / 40.0), Qt::NoButton, Qt::LeftButton);
+      pump(8);
+    }
+    const double last = now() - 8;  // the last move was sent before its own pause
+    const quint64 revision = document.revision();
+    dragged += now() - start;
+    pictures += static_cast<int>(shown.size() - before);
+    while (!shown.contains(revision) && now() - last < 2000) pump(1);
+    latencies.push_back((shown.contains(revision) ? shown[revision] : now()) - last);
+    send(QEvent::MouseButtonRelease, from + way, Qt::LeftButton, Qt::NoButton);
+    pump(30);
+  }
+  app.watching = false;
+  fmt::print("24 megapixels, three bands, side by side, {} drags of a corner\n", latencies.size());
+  fmt::print(
+      "last move to new visible picture: median {:.0f} ms, 99th percentile {:.0f} ms, worst {:.0f} ms (at most 100)\n",
+      percentile(latencies, 0.5), percentile(latencies, 0.99), percentile(latencies, 1));
+  fmt::print("new pictures while dragging: {:.0f} a second (at least 15)\n", 1000 * pictures / dragged);
+  fmt::print("turns of the event loop: median {:.2f} ms, 99th percentile {:.1f} ms, longest {:.1f} ms (at most 33)\n",
+             percentile(app.turns, 0.5), percentile(app.turns, 0.99), percentile(app.turns, 1));
+  document.undo_stack().setClean();
+}

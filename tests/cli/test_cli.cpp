@@ -1,0 +1,272 @@
+#include <fcntl.h>
+#include <sys/wait.h>
+#include <catch2/catch.hpp>
+#include <csignal>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "files/picture.h"
+#include "tests/support.h"
+
+using namespace fexel;
+using Json = nlohmann::json;
+
+namespace {
+
+struct Run {
+  int code = -1;
+  std::string out, err;
+  Json json() const { return Json::parse(out); }
+};
+
+/// Starts the program; standard input comes from a text.
+pid_t start(const std::vector<std::string>& words, const test::Scratch& scratch, const std::string& input = {}) {
+  { std::ofstream(scratch / "in") << input; }
+  const pid_t child = ::fork();
+  if (child == 0) {
+    const auto point = [&](const char* name, int flags, int descriptor) {
+      ::dup2(::open((scratch / name).c_str(), flags, 0644), descriptor);
+    };
+    point("in", O_RDONLY, 0);
+    point("out", O_WRONLY | O_CREAT | O_TRUNC, 1);
+    point("err", O_WRONLY | O_CREAT | O_TRUNC, 2);
+    std::vector<char*> arguments{const_cast<char*>(FEXEL_CLI)};
+    for (const auto& word : words) arguments.push_back(const_cast<char*>(word.c_str()));
+    arguments.push_back(nullptr);
+    ::execv(FEXEL_CLI, arguments.data());
+    ::_exit(127);
+  }
+  return child;
+}
+
+int wait_for(pid_t child) {
+  int status = 0;
+  ::waitpid(child, &status, 0);
+  return WIFEXITED(status) ? WEXITSTATUS(status) : 1000 + WTERMSIG(status);
+}
+
+Run run(const std::vector<std::string>& words, const std::string& input = {}) {
+  const test::Scratch scratch;
+  Run result;
+  result.code = wait_for(start(words, scratch, input));
+  result.out = read_text(scratch / "out");
+  result.err = read_text(scratch / "err");
+  return result;
+}
+
+/// A folder with a picture of 300 x 200 and a chain that turns and crops it.
+struct Bench {
+  test::Scratch scratch;
+  std::string picture, chain, out;
+  explicit Bench(int width = 300, int height = 200) {
+    std::vector<Image> pages;
+    pages.push_back(test::noise(width, height, 3, Depth::u8));
+    picture = (scratch / "photo.png").string();
+    write_pictures(picture, pages, {Format::png, PixelSize{0.1, 0.1, "mm"}, false, {}});
+    out = (scratch / "results").string();
+    chain = put(
+        "turn.fexel.json",
+        R"({"fexel":1,"steps":[{"step":"quarter","turns":1},{"step":"crop","x":10,"y":20,"width":100,"height":50}]})");
+  }
+  std::string put(const std::string& name, const std::string& text) {
+    write_text(scratch / name, text, true);
+    return (scratch / name).string();
+  }
+};
+
+}  // namespace
+
+TEST_CASE("info says what a file is, as text and as JSON", "[cli]") {
+  const Bench b;
+  const Run text = run({"info", b.picture});
+  CHECK(text.code == 0);
+  CHECK_THAT(text.out, Catch::Contains("300 x 200 px") && Catch::Contains("0.1 mm/px"));
+  const Json file = run({"info", b.picture, "--json"}).json().at("files")[0];
+  for (const char* key : {"file", "format", "width", "height", "bands", "depth", "frames", "pixel_size", "unit",
+                          "orientation", "profile"})
+    CHECK(file.contains(key));
+  CHECK(file.at("format") == "png");
+  CHECK(file.at("bands") == 3);
+  CHECK(double(file.at("pixel_size")[0]) == Approx(0.1));
+  const Run missing = run({"info", "absent.png", b.picture, "--json"});
+  CHECK(missing.code == 1);
+  CHECK(missing.json().at("files").size() == 1);
+  CHECK(missing.json().at("failed").size() == 1);
+}
+
+TEST_CASE("apply writes what the chain says, and says what it wrote", "[cli]") {
+  const Bench b;
+  const Run done = run({"apply", b.chain, b.picture, "--out", b.out, "--json"});
+  CHECK(done.code == 0);
+  const Json line = done.json().at("done")[0];
+  CHECK(line.at("output") == b.out + "/photo-turn.png");
+  CHECK(line.at("width") == 100);
+  CHECK(line.at("height") == 50);
+  CHECK(line.at("exact") == true);
+  CHECK(line.at("empty_share") == 0.0);
+  CHECK(line.at("clamped") == 0);
+  const Image source = read_picture(b.picture), result = read_picture(b.out + "/photo-turn.png");
+  // Counter-clockwise: column 10 + x of the turned picture is row 10 + x of the source.
+  for (int y = 0; y < 50; ++y)
+    for (int x = 0; x < 100; ++x) CHECK(test::value(result, 1, x, y) == test::value(source, 1, 299 - (20 + y), 10 + x));
+  const auto size = read_info(b.out + "/photo-turn.png").pixel_size;
+  REQUIRE(size);
+  CHECK(size->x == Approx(0.1));
+}
+
+TEST_CASE("formats, depths and names are chosen", "[cli]") {
+  const Bench b;
+  CHECK(run({"apply", b.chain, b.picture, "--out", b.out, "--format", "tiff", "--depth", "f32", "--name",
+             "{index}-{stem}"})
+            .code == 0);
+  const FileInfo info = read_info(b.out + "/1-photo.tif");
+  CHECK(info.depth == Depth::f32);
+  CHECK(test::value(read_picture(b.out + "/1-photo.tif"), 0, 0, 0) == test::value(read_picture(b.picture), 0, 279, 10));
+  const Run wrong = run({"apply", b.chain, b.picture, "--out", b.out, "--depth", "f32", "--json"});
+  CHECK(wrong.code == 2);
+  CHECK_THAT(std::string(wrong.json().at("error").at("message")), Catch::Contains("f32"));
+}
+
+TEST_CASE("wrong chains exit with 2, change nothing, and name path, value and remedy", "[cli]") {
+  const Bench b;
+  const std::string corners = R"(,"width":10,"height":10,"unit":"mm"}]})";
+  const std::string head = R"({"fexel":1,"steps":[{"step":"rectify","corners":)";
+  const struct {
+    std::string text, path, value;
+  } rows[] = {{R"({"fexel":1,"steps":[{"step":"swirl"}]})", "/steps/0/step", "swirl"},
+              {R"({"fexel":1,"steps":[{"step":"quarter","turns":1,"speed":3}]})", "/steps/0/speed", "3"},
+              {R"({"fexel":1,"steps":[{"step":"quarter"}]})", "/steps/0/turns", "turns"},
+              {R"({"fexel":1,"steps":[{"step":"quarter","turns":"left"}]})", "/steps/0/turns", "left"},
+              {head + "[[0,0],[90,90],[90,0],[0,90]]" + corners, "/steps/0/corners", "90"},
+              {head + "[[0,0],[90,0],[90,0],[0,90]]" + corners, "/steps/0/corners", "90"},
+              {head + "[[0,0],[45,0],[90,0],[0,90]]" + corners, "/steps/0/corners", "45"},
+              {R"({"fexel":1,"steps":[{"step":"crop","x":0,"y":0,"width":900000,"height":900000}]})", "/steps/0/width",
+               "900000"},
+              {R"({"fexel":1,"steps":[{"step":"crop","x":1e999,"y":0,"width":9,"height":9}]})", "/steps/0/x", "1e999"},
+              {"turn left, then crop", "/", "JSON"}};
+  for (const auto& row : rows) {
+    INFO(row.text);
+    const std::string chain = b.scratch / "wrong.fexel.json";
+    write_text(chain, row.text, true);
+    const std::size_t before = b.scratch.entries();
+    const Run wrong = run({"apply", chain, b.picture, "--out", b.out, "--json"});
+    CHECK(wrong.code == 2);
+    CHECK(b.scratch.entries() == before);
+    const Json error = wrong.json().at("error");
+    CHECK_THAT(std::string(error.at("where")), Catch::EndsWith(row.path));
+    CHECK_THAT(std::string(error.at("message")), Catch::Contains(row.value));
+    CHECK_FALSE(std::string(error.at("remedy")).empty());
+    const Run plain = run({"apply", chain, b.picture, "--out", b.out});
+    CHECK(plain.code == 2);
+    CHECK(plain.out.empty());
+    CHECK_THAT(plain.err, Catch::Contains(row.path));
+  }
+}
+
+TEST_CASE("writing over a source is refused, also with --replace", "[cli]") {
+  const Bench b;
+  const std::string before = checksum(b.picture);
+  const Run over =
+      run({"apply", b.chain, b.picture, "--out", b.scratch.path().string(), "--name", "{stem}", "--replace", "--json"});
+  CHECK(over.code == 2);
+  CHECK_THAT(std::string(over.json().at("error").at("message")), Catch::Contains("source"));
+  CHECK(checksum(b.picture) == before);
+}
+
+TEST_CASE("an existing file is kept without --replace, and skipped with --resume", "[cli]") {
+  const Bench b;
+  CHECK(run({"apply", b.chain, b.picture, "--out", b.out}).code == 0);
+  const std::string target = b.out + "/photo-turn.png";
+  write_text(target, "mine", true);
+  CHECK(run({"apply", b.chain, b.picture, "--out", b.out}).code == 2);
+  CHECK(read_text(target) == "mine");
+  const Run resumed = run({"apply", b.chain, b.picture, "--out", b.out, "--resume", "--json"});
+  CHECK(resumed.code == 0);
+  CHECK(resumed.json().at("skipped").size() == 1);
+  CHECK(read_text(target) == "mine");
+  CHECK(run({"apply", b.chain, b.picture, "--out", b.out, "--replace"}).code == 0);
+  CHECK(read_info(target).width == 100);
+}
+
+TEST_CASE("a dry run and a shard write what they say", "[cli]") {
+  const Bench b;
+  const Run dry = run({"apply", b.chain, b.picture, "--out", b.out, "--dry-run"});
+  CHECK(dry.code == 0);
+  CHECK_FALSE(std::filesystem::exists(b.out));
+  std::filesystem::copy_file(b.picture, b.scratch / "second.png");
+  CHECK(
+      run({"apply", b.chain, b.picture, (b.scratch / "second.png").string(), "--out", b.out, "--shard", "2/2"}).code ==
+      0);
+  CHECK_FALSE(std::filesystem::exists(b.out + "/photo-turn.png"));
+  CHECK(std::filesystem::exists(b.out + "/second-turn.png"));
+  CHECK(run({"apply", b.chain, b.picture, "--out", b.out, "--shard", "3/2"}).code == 2);
+}
+
+TEST_CASE("an unreadable input fails alone, and the rest is done", "[cli]") {
+  Bench b;
+  b.put("broken.png", "not a picture");
+  const Run mixed =
+      run({"apply", b.chain, b.picture, (b.scratch / "broken.png").string(), (b.scratch / "absent.png").string(),
+           "--out", b.out, "--json", "--report", (b.scratch / "report.json").string()});
+  CHECK(mixed.code == 1);
+  CHECK(mixed.json().at("done").size() == 1);
+  CHECK(mixed.json().at("failed").size() == 2);
+  CHECK(Json::parse(read_text(b.scratch / "report.json")).at("failed").size() == 2);
+}
+
+TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
+  Bench b(2600, 2000);
+  const std::string chain = b.put(
+      "tilt.fexel.json",
+      R"({"fexel":1,"steps":[{"step":"rectify","corners":[[200,150],[2400,300],[2300,1800],[300,1700]],"width":300,"height":200,"unit":"mm","pixel_size":0.1}]})");
+  int killed = 0, finished = 0;
+  for (int round = 0; round < 14; ++round) {
+    const std::string out = b.out + std::to_string(round);
+    const test::Scratch scratch;
+    const pid_t child = start({"apply", chain, b.picture, "--out", out, "--format", "tiff", "--quiet"}, scratch);
+    std::this_thread::sleep_for(std::chrono::milliseconds(20 + 110 * round));
+    ::kill(child, round % 3 == 2 ? SIGINT : SIGKILL);
+    const int code = wait_for(child);
+    (code == 0 ? finished : killed) += 1;
+    int files = 0;
+    if (std::filesystem::exists(out))
+      for (const auto& entry : std::filesystem::directory_iterator(out)) {
+        ++files;
+        CHECK(entry.path().filename() == "photo-tilt.tif");
+        const Image whole = read_picture(entry.path());
+        CHECK(whole.width() == 3000);
+      }
+    CHECK(files <= 1);
+    if (code == 0) CHECK(files == 1);
+  }
+  CHECK(killed > 0);
+  INFO(finished);
+}
+
+TEST_CASE("trace carries points by the chain, in any convention, and says what is beyond", "[cli]") {
+  Bench b;
+  const Run there = run({"trace", b.chain, b.picture, "--from", "source", "--to", "result"}, "x,y\n270,15\n0,0\n");
+  CHECK(there.code == 0);
+  CHECK(there.out == "x,y,status\n5,10,ok\n-10,280,empty\n");
+  const Run back =
+      run({"trace", b.chain, b.picture, "--from", "2", "--to", "0", "--pixel-origin", "centre0"}, "x,y\n0,0\n");
+  CHECK(back.out == "x,y,status\n279,10,ok\n");
+  const std::string steep = b.put(
+      "steep.json",
+      R"({"fexel":1,"steps":[{"step":"rectify","corners":[[100,100],[200,100],[260,190],[40,190]],"width":10,"height":10,"unit":"mm"}]})");
+  const Run beyond = run({"trace", steep, b.picture, "--from", "source", "--to", "result"}, "x,y\n150,120\n150,-100\n");
+  CHECK(beyond.code == 1);
+  CHECK_THAT(beyond.out, Catch::EndsWith(",,beyond-horizon\n"));
+  const Run bad = run({"trace", b.chain, b.picture, "--from", "source", "--to", "result", "--json"}, "x,y\n1,two\n");
+  CHECK(bad.code == 2);
+  CHECK(bad.json().at("error").at("where") == "row 2");
+  CHECK(run({"trace", b.chain, b.picture, "--from", "source", "--to", "9"}, "x,y\n").code == 2);
+}
+
+TEST_CASE("a wrong call is answered in words and exit code 2", "[cli]") {
+  CHECK(run({}).code == 2);
+  CHECK(run({"apply"}).code == 2);
+  CHECK(run({"dance", "--json"}).json().contains("error"));
+  CHECK(run({"--help"}).code == 0);
+  CHECK(run({"--version"}).code == 0);
+}

@@ -1,0 +1,135 @@
+#include <catch2/catch.hpp>
+
+#include "base/error.h"
+#include "chain/chain.h"
+
+using namespace fexel;
+
+namespace {
+
+const char* whole = R"({
+  "fexel": 1,
+  "sources": [{"path": "wall.png", "sha256": "00ff"}],
+  "calibration": {"name": "bench", "pixel_size": [0.0125, 0.025], "unit": "mm", "uncertainty": 0.00002, "lens": "60 mm", "made": "2026-03-02"},
+  "resample": {"kernel": "linear", "edge": "extend", "fill": [1, 2, 3], "antialias": false},
+  "steps": [
+    {"step": "quarter", "turns": -3, "name": "upright"},
+    {"step": "rectify", "corners": [[412.5, 300.0], [1890.2, 355.1], [1844.0, 1420.7], [380.3, 1290.9]], "width": 600, "height": 400, "unit": "mm", "pixel_size": 0.25, "extent": "reference"},
+    {"step": "crop", "x": 100.5, "y": 50, "width": 2000, "height": 1400, "on": false},
+    {"step": "crop", "ratio": [4, 3], "anchor": "top-left"},
+    {"step": "crop", "to": "valid"}
+  ],
+  "probes": [{"probe": "gauge", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
+})";
+
+void check_refused(const std::string& text, const std::string& path, const std::string& value,
+                   const std::string& remedy) {
+  INFO(text);
+  try {
+    parse_chain(text);
+    FAIL("it was accepted");
+  } catch (const Error& error) {
+    CHECK(error.kind() == Error::Kind::call);
+    CHECK(error.where() == path);
+    CHECK_THAT(error.message(), Catch::Contains(value));
+    CHECK_THAT(error.remedy(), Catch::Contains(remedy));
+  }
+}
+
+std::string step(const std::string& body) {
+  std::string text = R"({"fexel":1,"steps":[)";
+  text += body;
+  text += "]}";
+  return text;
+}
+std::string rectify(const std::string& corners, const std::string& rest = R"("width":600,"height":400,"unit":"mm")") {
+  std::string body = R"({"step":"rectify","corners":)";
+  body += corners;
+  body += ',';
+  body += rest;
+  body += '}';
+  return step(body);
+}
+
+}  // namespace
+
+TEST_CASE("a chain is read to the last key, and written text reads back as the same chain", "[chain]") {
+  const Chain chain = parse_chain(whole);
+  CHECK(chain.sources[0].path == "wall.png");
+  CHECK(chain.calibration->pixel.y == 0.025);
+  CHECK(chain.resampling.kernel == Kernel::linear);
+  CHECK(chain.resampling.fill == std::vector<double>{1, 2, 3});
+  REQUIRE(chain.steps.size() == 5);
+  CHECK(std::get<QuarterStep>(chain.steps[0].kind).turns == -3);
+  CHECK(chain.steps[0].name == "upright");
+  CHECK(std::get<RectifyStep>(chain.steps[1].kind).corners[2].x == 1844);
+  CHECK_FALSE(chain.steps[2].on);
+  CHECK(std::get<CropRatio>(std::get<CropStep>(chain.steps[3].kind).what).anchor == "top-left");
+  CHECK(std::holds_alternative<CropValid>(std::get<CropStep>(chain.steps[4].kind).what));
+  CHECK(chain.gauges[0].expected == 100);
+  CHECK(parse_chain(write_chain(chain)) == chain);
+}
+
+TEST_CASE("only the version is required, and defaults are those of the format", "[chain]") {
+  const Chain chain = parse_chain(R"({"fexel": 1})");
+  CHECK(chain.resampling.kernel == Kernel::cubic);
+  CHECK(chain.resampling.edge == Edge::fill);
+  CHECK(chain.resampling.antialias);
+  CHECK(chain.steps.empty());
+}
+
+TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
+  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "quarter, crop or rectify");
+  check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
+  check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
+  check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");
+  check_refused(step(R"({"step":"quarter","turns":1.5})"), "/steps/0/turns", "1.5", "whole number");
+  check_refused(rectify("[[0,0],[100,100],[100,0],[0,100]]"), "/steps/0/corners", "100", "top-left");
+  check_refused(rectify("[[0,0],[100,0],[100,0],[0,100]]"), "/steps/0/corners", "2 and 3", "Move");
+  check_refused(rectify("[[0,0],[50,0],[100,0],[0,100]]"), "/steps/0/corners", "one line", "Move");
+  check_refused(rectify("[[0,0],[100,0],[20,20],[0,100]]"), "/steps/0/corners", "Corner 3", "outward");
+  check_refused(rectify("[[0,0],[100,0],[100,100]]"), "/steps/0/corners", "100", "four points");
+  check_refused(rectify("[[0,0],[100,0],[100,100],[0,100]]", R"("width":-1,"height":4,"unit":"mm")"), "/steps/0/width",
+                "-1", "number from");
+  check_refused(rectify("[[0,0],[100,0],[100,100],[0,100]]", R"("width":1,"height":4,"unit":"ell")"), "/steps/0/unit",
+                "ell", "mm");
+  check_refused(step(R"({"step":"crop","x":0,"y":0,"width":99999999999,"height":5})"), "/steps/0/width", "99999999999",
+                "whole number");
+  check_refused(step(R"({"step":"crop","x":1e999,"y":0,"width":9,"height":5})"), "/steps/0/x", "1e999",
+                "number between");
+  check_refused(step(R"({"step":"crop","x":0,"ratio":[1,1]})"), "/steps/0", "one way", "ratio");
+  check_refused(R"({"fexel":1,"steps":[)", "/steps/0", "not JSON", "JSON");
+  check_refused("corners: 4", "/", "not JSON", "JSON");
+  check_refused("[]", "/", "[]", "object");
+  check_refused("{}", "/fexel", "missing", "docs");
+  check_refused(R"({"fexel":2})", "/fexel", "2", "1");
+  check_refused(R"({"fexel":1,"fexel":1})", "/fexel", "twice", "Keep one");
+  check_refused(R"({"fexel":1,"resample":{"kernel":"sharp"}})", "/resample/kernel", "sharp",
+                "nearest, linear or cubic");
+  check_refused(R"({"fexel":1,"probes":[{"probe":"gauge","station":3,"points":[[0,0],[1,1]]}]})", "/probes/0/station",
+                "3", "from 0");
+  check_refused(R"({"fexel":1,"steps":[{"step":"quarter","turns":1}, 7]})", "/steps/1", "7", "step");
+}
+
+TEST_CASE("deep nesting and mutated chains end in a sentence", "[chain]") {
+  CHECK_THROWS_AS(parse_chain(std::string(100000, '[')), Error);
+  const std::string good = whole;
+  unsigned state = 7;
+  const auto random = [&state] { return state = state * 1664525U + 1013904223U, state >> 8; };
+  for (int round = 0; round < 500; ++round) {
+    std::string text = good;
+    for (unsigned i = 0; i < 1 + random() % 6; ++i) {
+      const std::size_t at = random() % text.size();
+      if (random() % 3 == 0)
+        text.erase(at, 1 + random() % 9);
+      else
+        text[at] = static_cast<char>(32 + random() % 95);
+      if (text.empty()) text = "x";
+    }
+    try {
+      parse_chain(text);
+    } catch (const Error& error) {
+      CHECK_FALSE(error.message().empty());
+    }
+  }
+}

@@ -1,0 +1,144 @@
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+#include "chain/evaluate.h"
+#include "chain/trust.h"
+#include "demo/demo.h"
+#include "files/picture.h"
+#include "tests/support.h"
+
+using namespace fexel;
+
+namespace {
+
+struct Made {
+  test::Scratch scratch;
+  Image rectified;
+  PixelSize pixel;
+  nlohmann::json truth;
+  Chain chain;
+};
+
+/// The demo rendered, its chain run, its result written and read back, once for all tests.
+const Made& made() {
+  static const std::unique_ptr<const Made> made = [] {
+    auto whole = std::make_unique<Made>();
+    Made& m = *whole;
+    write_demo(m.scratch.path(), {});
+    m.truth = nlohmann::json::parse(read_text(m.scratch / "truth.json")).at("wall");
+    m.chain = load_chain((m.scratch / "wall.fexel.json").string());
+    const Pyramid source(std::make_shared<const Image>(read_picture(m.scratch / "wall-oblique.png")));
+    const Layout layout = lay_out(m.chain, {{2400, 1600}, 3, Depth::u8, {}});
+    std::vector<Image> pages;
+    pages.push_back(evaluate(m.chain, layout, source, {}, nullptr));
+    write_pictures(m.scratch / "out.tif", pages, {Format::tiff, layout.result().pixel, false, {}});
+    m.rectified = read_picture(m.scratch / "out.tif");
+    m.pixel = in_unit(*read_info(m.scratch / "out.tif").pixel_size, "mm");
+    return whole;
+  }();
+  return *made;
+}
+
+/// Grey at a place of the written picture, in mm, between pixel centres by plain linear interpolation.
+double grey(double x_mm, double y_mm) {
+  const Made& m = made();
+  const double u = x_mm / m.pixel.x - 0.5, v = y_mm / m.pixel.y - 0.5;
+  const int i = static_cast<int>(std::floor(u)), j = static_cast<int>(std::floor(v));
+  const double s = u - i, t = v - j;
+  const auto at = [&](int x, int y) { return test::value(m.rectified, 1, x, y); };
+  return (1 - t) * ((1 - s) * at(i, j) + s * at(i + 1, j)) + t * ((1 - s) * at(i, j + 1) + s * at(i + 1, j + 1));
+}
+
+/// The darkest place near `x`, as the centre of the darkness below the mean of the strip, averaged along the tick.
+double tick_near(double x, double y_from, double y_to) {
+  constexpr double reach = 1.8, step = 0.05;
+  const int count = static_cast<int>(2 * reach / step) + 1;
+  std::vector<double> profile(static_cast<std::size_t>(count));
+  for (int i = 0; i < count; ++i)
+    for (double y = y_from; y <= y_to; y += 0.25) profile[static_cast<std::size_t>(i)] += grey(x - reach + i * step, y);
+  const double steel = 0.5 * (profile.front() + profile.back());
+  double weight = 0, moment = 0;
+  for (int i = 0; i < count; ++i) {
+    const double dark = std::max(0.0, 0.85 * steel - profile[static_cast<std::size_t>(i)]);
+    weight += dark;
+    moment += dark * (x - reach + i * step);
+  }
+  REQUIRE(weight > 0);
+  return moment / weight;
+}
+
+}  // namespace
+
+TEST_CASE("the ticks of the strips on the wall lie where they belong in the written pixels", "[demo]") {
+  const Made& m = made();
+  double square = 0;
+  int count = 0;
+  for (const auto& strip : m.truth.at("strips")) {
+    if (strip.at("proud") != 0) continue;
+    const double x = strip.at("zero")[0], y = strip.at("zero")[1];
+    const double from = strip.at("ticks").at("long_only_between")[0], to = strip.at("ticks").at("long_only_between")[1];
+    for (int mm = 0; mm <= 100; mm += 5) {
+      const double error = tick_near(x + mm, y + from + 1.5, y + to - 1.5) - (x + mm);
+      square += error * error;
+      ++count;
+    }
+  }
+  REQUIRE(count == 63);
+  const double rms = std::sqrt(square / count);
+  WARN("ticks: " << rms << " mm RMS");
+  CHECK(rms < 0.1);
+}
+
+TEST_CASE("the strip that stands proud reads as long as geometry predicts", "[demo]") {
+  const Made& m = made();
+  const auto& eye = m.truth.at("camera").at("eye");
+  for (const auto& strip : m.truth.at("strips")) {
+    const double proud = strip.at("proud");
+    if (proud == 0) continue;
+    // A point at height h is seen where the ray from the eye through it meets the wall.
+    const double h = eye[2], grow = h / (h - proud);
+    const auto on_wall = [&](double x, double y) {
+      return Point{double(eye[0]) + grow * (x - double(eye[0])), double(eye[1]) + grow * (y - double(eye[1]))};
+    };
+    const double x = strip.at("zero")[0], y = strip.at("zero")[1];
+    const Point a = on_wall(x, y + 7), b = on_wall(x + 100, y + 7);
+    const double read = tick_near(b.x, b.y - 1.2, b.y + 1.2) - tick_near(a.x, a.y - 1.2, a.y + 1.2);
+    const double predicted = 100 * grow - 100;
+    WARN("proud strip: +" << read - 100 << " mm, predicted +" << predicted << " mm");
+    CHECK(read - 100 == Approx(predicted).epsilon(0.1));
+  }
+}
+
+TEST_CASE("the chain's map is the camera's", "[demo]") {
+  const Made& m = made();
+  const auto& h = m.truth.at("wall_to_pixels");
+  const Layout layout = lay_out(m.chain, {{2400, 1600}, 3, Depth::u8, {}});
+  for (int y = 0; y <= 600; y += 60)
+    for (int x = 0; x <= 900; x += 60) {
+      const auto row = [&](int i) {
+        return double(h[static_cast<std::size_t>(i)][0]) * x + double(h[static_cast<std::size_t>(i)][1]) * y +
+               double(h[static_cast<std::size_t>(i)][2]);
+      };
+      const Carried c = carry(layout, {row(0) / row(2), row(1) / row(2)}, 0, 1);
+      CHECK(std::abs(c.point.x * m.pixel.x - x) < 0.01);  // corners in the chain are rounded to 0.01 px
+      CHECK(std::abs(c.point.y * m.pixel.y - y) < 0.01);
+    }
+}
+
+TEST_CASE("the gauges of the demo read true where the wall is, and did not before", "[demo]") {
+  const Made& m = made();
+  const SourceShape shape{{2400, 1600}, 3, Depth::u8, {}};
+  const Layout layout = lay_out(m.chain, shape);
+  const GaugeSummary after = summarise_gauges(m.chain, shape, layout, 1),
+                     before = summarise_gauges(m.chain, shape, layout, 0);
+  CHECK(after.agree == 3);
+  CHECK(after.largest < 0.05);
+  CHECK(after.worst == Approx(100.0 * 20 / 1100).epsilon(0.02));
+  CHECK(before.spread > 0.15);
+}
+
+TEST_CASE("a set is known by its truth, and remade when that is missing", "[demo]") {
+  const Made& m = made();
+  CHECK(demo_is_there(m.scratch.path()));
+  CHECK_FALSE(demo_is_there(m.scratch / "nowhere"));
+}

@@ -1,0 +1,87 @@
+#include <catch2/catch.hpp>
+#include <random>
+
+#include "chain/trust.h"
+
+using namespace fexel;
+
+namespace {
+
+const SourceShape photo{{2400, 1600}, 3, Depth::u8, {}};
+
+Chain wall() {
+  RectifyStep step;
+  step.corners = {Point{494, 97}, Point{1982, 565}, Point{2103, 1556}, Point{244, 1221}};
+  step.width = 900;
+  step.height = 600;
+  step.pixel_size = 0.3;
+  Chain chain;
+  chain.steps = {{step, true, {}}};
+  chain.gauges = {{"a", 0, {700, 400}, {900, 460}, {}, "mm"}};
+  return chain;
+}
+
+}  // namespace
+
+TEST_CASE("a length is straight, in the pixel's size, x and y apart", "[trust]") {
+  CHECK(length_between({0, 0}, {3, 4}, {}).value == Approx(5));
+  CHECK(length_between({0, 0}, {3, 4}, {}).unit == "px");
+  CHECK(length_between({0, 0}, {3, 4}, PixelSize{2, 0.5, "mm"}).value == Approx(std::hypot(6, 2)));
+  CHECK(*length_in({25.4, "mm"}, "in") == Approx(1));
+  CHECK_FALSE(length_in({25.4, "px"}, "in"));
+}
+
+TEST_CASE("the stated uncertainty is the scatter of hand-placed ends and corners", "[trust]") {
+  const Chain chain = wall();
+  const Layout layout = lay_out(chain, photo);
+  const GaugeReading reading = read_gauge(chain, photo, layout, chain.gauges[0], 1);
+  std::mt19937 random(3);
+  std::normal_distribution<double> hand(0, picking);
+  double sum = 0, square = 0;
+  constexpr int rounds = 4000;
+  for (int i = 0; i < rounds; ++i) {
+    Chain moved = chain;
+    auto& step = std::get<RectifyStep>(moved.steps[0].kind);
+    for (Point& p : step.corners) p = p + Point{hand(random), hand(random)};
+    for (Point* p : {&moved.gauges[0].from, &moved.gauges[0].to}) *p = *p + Point{hand(random), hand(random)};
+    const double length = read_gauge(moved, photo, lay_out(moved, photo), moved.gauges[0], 1).length->value;
+    sum += length;
+    square += length * length;
+  }
+  const double scatter = std::sqrt(square / rounds - sum / rounds * (sum / rounds));
+  CHECK(*reading.uncertainty == Approx(scatter).epsilon(0.06));
+}
+
+TEST_CASE("scale varies over an oblique view and not over the rectified one", "[trust]") {
+  const Chain chain = wall();
+  const Layout layout = lay_out(chain, photo);
+  // Twice the area of a small square of the plane, as seen, at the two ends of the field.
+  const Map back = map_between(layout, 1, 0);
+  double low = 1e9, high = 0;
+  for (int v = 0; v <= 40; ++v)
+    for (int u = 0; u <= 40; ++u) {
+      const Point p{3000.0 * u / 40, 2000.0 * v / 40};
+      const Point a = *back.forward(p), b = *back.forward(p + Point{0.01, 0}), c = *back.forward(p + Point{0, 0.01});
+      const double scale = std::sqrt(std::abs(cross(a, b, c))) / 0.01;
+      low = std::min(low, scale);
+      high = std::max(high, scale);
+    }
+  CHECK(*scale_variation(chain, layout, 0) == Approx((high - low) / ((high + low) / 2)).epsilon(0.01));
+  CHECK_FALSE(scale_variation(chain, layout, 1));
+}
+
+TEST_CASE("gauges are summed up: who agrees, and who is off by how much", "[trust]") {
+  Chain chain = wall();
+  const Layout layout = lay_out(chain, photo);
+  const double length = read_gauge(chain, photo, layout, chain.gauges[0], 1).length->value;
+  chain.gauges[0].expected = length + 0.1;
+  chain.gauges.push_back(chain.gauges[0]);
+  chain.gauges[1].expected = length - 5;
+  chain.gauges[1].name = "proud";
+  const GaugeSummary sum = summarise_gauges(chain, photo, layout, 1);
+  CHECK(sum.count == 2);
+  CHECK(sum.agree == 1);
+  CHECK(sum.largest == Approx(0.1));
+  CHECK(sum.worst == Approx(5));
+  CHECK(sum.worst_name == "proud");
+}

@@ -1,0 +1,79 @@
+#pragma once
+/// What theory says about interpolation, from the kernels' Fourier transforms; nothing here is taken from the engine.
+#include <cmath>
+#include <random>
+#include <vector>
+
+#include "image/image.h"
+#include "resample/kernel.h"
+
+namespace fexel::test {
+
+inline double sinc(double f) {
+  return std::abs(f) < 1e-9 ? 1 : std::sin(M_PI * f) / (M_PI * f);
+}
+
+/// The transform of the tent is sinc²; that of cubic convolution with a = −0.5 is given by R. G. Keys, 1981.
+inline double response(Kernel kernel, double f) {
+  if (kernel == Kernel::nearest) return sinc(f);
+  if (kernel == Kernel::linear) return sinc(f) * sinc(f);
+  if (std::abs(f) < 1e-4) return 1;
+  const double p2 = M_PI * f * M_PI * f;
+  return 3 / p2 * (sinc(f) * sinc(f) - sinc(2 * f)) -
+         1 / p2 * (3 * sinc(2 * f) * sinc(2 * f) - 2 * sinc(2 * f) - sinc(4 * f));
+}
+
+struct Wave {
+  double fx, fy, phase, amplitude;
+};
+
+/// `count` waves of equal amplitude, evenly spread over directions and over frequencies up to `highest` cycles per
+/// pixel.
+inline std::vector<Wave> waves(int count, double highest, unsigned seed) {
+  std::mt19937 random(seed);
+  std::uniform_real_distribution<double> unit(0, 1);
+  std::vector<Wave> out;
+  for (int i = 0; i < count; ++i) {
+    const double f = highest * std::sqrt(unit(random)), direction = 2 * M_PI * unit(random);
+    out.push_back({f * std::cos(direction), f * std::sin(direction), 2 * M_PI * unit(random), 1});
+  }
+  return out;
+}
+
+inline double scene(const std::vector<Wave>& all, double x, double y) {
+  double sum = 0;
+  for (const Wave& w : all) sum += w.amplitude * std::cos(2 * M_PI * (w.fx * x + w.fy * y) + w.phase);
+  return sum;
+}
+
+/// The RMS error of interpolating the waves at points spread evenly over the pixel: what the kernel takes from each
+/// wave, and the copies at other whole frequencies that it lets through.
+inline double expected_error(Kernel kernel, const std::vector<Wave>& all) {
+  double square = 0;
+  constexpr int reach = 12;
+  for (const Wave& w : all) {
+    for (int k = -reach; k <= reach; ++k)
+      for (int l = -reach; l <= reach; ++l) {
+        const double h = response(kernel, w.fx + k) * response(kernel, w.fy + l);
+        const double lost = k == 0 && l == 0 ? 1 - h : h;
+        square += w.amplitude * w.amplitude / 2 * lost * lost;
+      }
+  }
+  return std::sqrt(square);
+}
+
+inline double scene_rms(const std::vector<Wave>& all) {
+  double square = 0;
+  for (const Wave& w : all) square += w.amplitude * w.amplitude / 2;
+  return std::sqrt(square);
+}
+
+/// A picture of the waves at pixel centres, as float.
+inline Image picture_of(const std::vector<Wave>& all, int width, int height) {
+  Image image(width, height, 1, Depth::f32);
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x) image.row<float>(0, y)[x] = static_cast<float>(scene(all, x + 0.5, y + 0.5));
+  return image;
+}
+
+}  // namespace fexel::test

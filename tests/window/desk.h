@@ -1,0 +1,95 @@
+#pragma once
+/// The real window on a picture of its own, and hands to drive it with.
+#include <QApplication>
+#include <QSignalSpy>
+#include <QTest>
+
+#include "app/inspector.h"
+#include "app/ledger.h"
+#include "app/main_window.h"
+#include "app/rail.h"
+#include "app/view_area.h"
+#include "chain/evaluate.h"
+#include "chain/trust.h"
+#include "tests/support.h"
+
+namespace fexel::test {
+
+/// The plane of the test's photo: a rectangle of 300 x 200 mm whose corners lie at these pixels.
+inline const Quad photo_corners{Point{160, 120}, Point{640, 170}, Point{690, 480}, Point{110, 520}};
+
+/// A chequered plane in perspective, 800 x 600, grey: drawn from the formula of its map.
+inline void make_photo(const std::filesystem::path& path) {
+  const Map to_plane = Map(unit_square_to_quad(photo_corners) * scaling(1 / 300.0, 1 / 200.0)).inverse();
+  Image image(800, 600, 1, Depth::u8);
+  for (int y = 0; y < 600; ++y)
+    for (int x = 0; x < 800; ++x) {
+      const auto p = to_plane.forward({x + 0.5, y + 0.5});
+      const bool dark = p && (static_cast<int>(std::floor(p->x / 25) + std::floor(p->y / 25)) & 1) != 0;
+      image.row<std::uint8_t>(0, y)[x] = dark ? 60 : 200;
+    }
+  std::vector<Image> pages;
+  pages.push_back(std::move(image));
+  write_pictures(path, pages, {Format::png, {}, false, {}});
+}
+
+struct Desk {
+  Scratch scratch;
+  std::string photo = (scratch / "photo.png").string();
+  MainWindow window;
+
+  Desk() {
+    make_photo(photo);
+    window.resize(1280, 800);
+    window.show();
+    REQUIRE(QTest::qWaitForWindowExposed(&window));
+    window.activateWindow();
+    open(photo);
+  }
+  ~Desk() { window.document().undo_stack().setClean(); }
+  void open(const std::string& path) {
+    window.open_file(QString::fromStdString(path));
+    wait();
+  }
+  /// Until nothing runs in the background.
+  void wait() {
+    REQUIRE(QTest::qWaitFor([&] { return !window.background().running(); }, 20000));
+    QTest::qWait(20);
+  }
+  /// Until a view shows the newest revision.
+  void wait_shown(PictureView* view) {
+    REQUIRE(QTest::qWaitFor([&] { return view->shown_revision() == window.document().revision(); }, 10000));
+  }
+  Document& document() { return window.document(); }
+  PictureView* a() { return window.views().view_a(); }
+  PictureView* b() { return window.views().view_b(); }
+  template <class Widget>
+  Widget* named(const QString& name) {
+    for (Widget* widget : window.findChildren<Widget*>())
+      if (widget->accessibleName() == name && widget->isVisible()) return widget;
+    FAIL("no visible control is named " << name.toStdString());
+    return nullptr;
+  }
+  void type(const QString& field, const QString& text) {
+    auto* spin = named<QAbstractSpinBox>(field);
+    spin->setFocus();
+    spin->selectAll();
+    QTest::keyClicks(spin, text);
+    QTest::keyClick(spin, Qt::Key_Return);
+  }
+  void drag(PictureView* view, QPointF from, QPointF to) {
+    QTest::mousePress(view, Qt::LeftButton, {}, from.toPoint());
+    for (int i = 1; i <= 6; ++i) {
+      QTest::mouseMove(view, (from + (to - from) * i / 6).toPoint());
+      QTest::qWait(5);
+    }
+    QTest::mouseRelease(view, Qt::LeftButton, {}, to.toPoint());
+  }
+  const RectifyStep& rectify() { return std::get<RectifyStep>(document().chain().steps.at(0).kind); }
+};
+
+inline QPointF q(Point p) {
+  return {p.x, p.y};
+}
+
+}  // namespace fexel::test

@@ -24,6 +24,7 @@ Number::Number(const QString& name, double low, double high, int decimals, const
   setKeyboardTracking(false);
   setButtonSymbols(QAbstractSpinBox::NoButtons);
   setAlignment(Qt::AlignRight);
+  setMinimumWidth(56);
   setGroupSeparatorShown(false);
   setLocale(QLocale::c());
   if (!unit.isEmpty()) setSuffix(" " + unit);

@@ -143,11 +143,13 @@ class RectifyPage : public InspectorPage {
     const int index = document().selected_step();
     const GaugeSummary before = summarise_gauges(document().chain(), document().shape(), document().layout(), index);
     const GaugeSummary after = summarise_gauges(document().chain(), document().shape(), document().layout(), index + 1);
-    if (after.agree > 0)
+    if (after.agree > 0) {
+      const double shown = std::max(after.largest, 0.1 * after.uncertainty);
       said << tr("%1 of %2 gauges of known length are right within %3 %4.")
                   .arg(after.agree)
                   .arg(after.count)
-                  .arg(text_of(number_text(after.largest, 2)), text_of(after.unit));
+                  .arg(text_of(number_text(shown, decimals_for(shown))), text_of(after.unit));
+    }
     if (!after.worst_name.empty())
       said << tr("“%1” is off by %2%3 %4: it may stand off the plane, or a corner is wrong.")
                   .arg(text_of(after.worst_name), after.worst > 0 ? "+" : "", text_of(number_text(after.worst, 2)),

@@ -49,6 +49,7 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(23);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->horizontalHeader()->setSectionResizeMode(GaugeModel::name, QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setHighlightSections(false);
   table_->setTabKeyNavigation(false);
   table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |

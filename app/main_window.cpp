@@ -137,6 +137,11 @@ MainWindow::MainWindow() {
 
 MainWindow::~MainWindow() {
   disconnect(&document_, nullptr, this, nullptr);
+  disconnect(&document_.undo_stack(), nullptr, this, nullptr);
+  background_.cancel();
+  // The widgets read the document, so they go before it.
+  delete palette_;
+  delete takeCentralWidget();
 }
 
 QAction* MainWindow::add_action(QMenu* menu, const QString& text, const QKeySequence& keys,

@@ -111,6 +111,7 @@ GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, con
     out.unit = gauge.unit;
     if (!reading.error || !reading.uncertainty) continue;
     const double limit = 3 * length_in({*reading.uncertainty, reading.length->unit}, gauge.unit).value_or(0);
+    out.uncertainty = std::max(out.uncertainty, limit / 3);
     if (std::abs(*reading.error) <= limit) {
       ++out.agree;
       out.largest = std::max(out.largest, std::abs(*reading.error));

@@ -30,6 +30,7 @@ std::optional<double> scale_variation(const Chain& chain, const Layout& layout, 
 struct GaugeSummary {
   int count = 0;           ///< gauges with an expected length that can be read
   double largest = 0;      ///< the largest |error| of those that agree within three times their uncertainty, in `unit`
+  double uncertainty = 0;  ///< the largest standard uncertainty of one, in `unit`
   int agree = 0;           ///< how many those are
   double worst = 0;        ///< the error of the one that is furthest off, in `unit`
   std::string worst_name;  ///< its name; empty when all agree

@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QSignalSpy>
 #include <QTest>
+#include <QtWidgets>
 
 #include "app/inspector.h"
 #include "app/ledger.h"
@@ -43,13 +44,18 @@ struct Desk {
     window.resize(1280, 800);
     window.show();
     REQUIRE(QTest::qWaitForWindowExposed(&window));
-    window.activateWindow();
+    front();
     open(photo);
   }
   ~Desk() { window.document().undo_stack().setClean(); }
   void open(const std::string& path) {
     window.open_file(QString::fromStdString(path));
     wait();
+  }
+  /// The window has the keyboard again, as a desktop gives it back when a sheet closes.
+  void front() {
+    window.activateWindow();
+    REQUIRE(QTest::qWaitForWindowActive(&window));
   }
   /// Until nothing runs in the background.
   void wait() {

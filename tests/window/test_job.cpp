@@ -12,6 +12,7 @@ TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges 
 
   // The palette from the rail, and the first step in it.
   QTest::mouseClick(desk.window.rail().add_button(), Qt::LeftButton);
+  QTest::qWait(100);
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   REQUIRE(document.chain().steps.size() == 1);
   REQUIRE(std::holds_alternative<RectifyStep>(document.chain().steps[0].kind));
@@ -34,10 +35,11 @@ TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges 
     desk.type(QString("Corner %1 (%2), y").arg(i + 1).arg(names[i]),
               QString::number(test::photo_corners[static_cast<std::size_t>(i)].y));
   }
-  CHECK(desk.rectify().corners == test::photo_corners);
+  for (std::size_t i = 0; i < 4; ++i) CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.005);  // as finely as fields show
 
   // A gauge of 100 mm along the plane, drawn at A.
   const Map plane(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));
+  desk.front();
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_G);
   desk.drag(desk.a(), desk.a()->to_widget(q(*plane.forward({50, 40}))),
@@ -83,6 +85,7 @@ TEST_CASE("the whole job can be done by keyboard alone", "[window]") {
   QTest::keyClicks(QApplication::focusWidget(), "rect");
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   REQUIRE(document.chain().steps.size() == 1);
+  desk.front();
   // Tab goes to the corners one after the other; arrows nudge.
   desk.a()->setFocus();
   for (int corner = 0; corner < 4; ++corner) {
@@ -111,6 +114,7 @@ TEST_CASE("the whole job can be done by keyboard alone", "[window]") {
   QTest::keyClick(table, Qt::Key_F2);
   QTest::keyClicks(QApplication::focusWidget(), "80");
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  QTest::qWait(50);  // an editor hands its value over in the next turn of the event loop
   CHECK(document.chain().gauges[0].expected == 80);
   // Written out with Ctrl+E.
   QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);

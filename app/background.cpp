@@ -18,6 +18,7 @@ void Background::start(const QString& what, Work work, std::function<void(const 
   Q_EMIT started(what);
   thread_ = std::jthread([this, generation, work = std::move(work), failed = std::move(failed),
                           before = std::move(before)](std::stop_token stop) mutable {
+    yield_to_others();
     if (before.joinable()) before.join();
     const auto hand_over = [&](std::function<void()> body) {
       QMetaObject::invokeMethod(

@@ -41,7 +41,16 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   plot_->xAxis->setLabel(tr("error at B, mm"));
   plot_->xAxis->ticker()->setTickCount(4);
   column->addWidget(plot_);
-  connect(&document_, &Document::changed, this, &GaugeChart::refresh);
+  // A chart takes milliseconds; under a dragging hand it follows a few times a second.
+  pause_.setSingleShot(true);
+  pause_.setInterval(120);
+  connect(&pause_, &QTimer::timeout, this, &GaugeChart::refresh);
+  connect(&document_, &Document::changed, this, [this] {
+    if (!document_.dragging())
+      refresh();
+    else if (!pause_.isActive())
+      pause_.start();
+  });
 }
 
 void GaugeChart::refresh() {

@@ -33,6 +33,7 @@ OpenSource read_source(const std::string& path, const Job& job) {
 
 MainWindow::MainWindow() {
   setObjectName("fexel");
+  use_yielding_workers();
   setWindowIcon(QIcon(":/art/fexel.svg"));
   setAcceptDrops(true);
   const QSize room = screen()->availableSize() - QSize(4, 28);  // for the frame that the desktop puts round it

@@ -55,6 +55,7 @@ void Renderer::request(RenderRequest request) {
 }
 
 void Renderer::run(const std::stop_token& stop) {
+  yield_to_others();
   while (!stop.stop_requested()) {
     RenderRequest request;
     std::stop_token cancelled;

@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QPainter>
 #include <QPalette>
+#include <QPixmapCache>
 #include <QStyleFactory>
 #include <QSvgRenderer>
 
@@ -115,6 +116,8 @@ QFont text_font(double points, bool strong) {
 }
 
 QPixmap pictogram(const QString& name, int side, double ratio) {
+  const QString key = QString("fexel/%1/%2/%3").arg(name).arg(side).arg(ratio);
+  if (QPixmap kept; QPixmapCache::find(key, &kept)) return kept;
   QFile file(":/art/" + name + ".svg");
   if (!file.open(QIODevice::ReadOnly)) return {};
   QByteArray text = file.readAll();
@@ -127,6 +130,7 @@ QPixmap pictogram(const QString& name, int side, double ratio) {
   renderer.render(&painter);
   painter.end();
   out.setDevicePixelRatio(ratio);
+  QPixmapCache::insert(key, out);
   return out;
 }
 

@@ -109,7 +109,7 @@ int main(int argc, char** argv) {
   int pictures = 0;
   double dragged = 0;
   // Many short drags at 125 moves a second; after each the hand rests, and the picture of its last move is awaited.
-  for (int round = 0; round < 120; ++round) {
+  for (int round = 0; round < 100; ++round) {
     const Handle handle = a->handles().at(static_cast<std::size_t>(round % 4));
     const QPointF from = a->to_widget(handle.at);
     const QPointF way((round % 2 != 0 ? 1 : -1) * 18.0, (round % 3 - 1) * 12.0);

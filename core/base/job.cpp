@@ -3,6 +3,12 @@
 #include <tbb/global_control.h>
 #include <tbb/parallel_for.h>
 
+#include <sys/resource.h>
+#include <sys/syscall.h>
+#include <tbb/task_scheduler_observer.h>
+#include <unistd.h>
+
+#include <memory>
 #include <mutex>
 
 #include "base/error.h"
@@ -34,6 +40,22 @@ void parallel_for(int count, const Job& job, const std::function<void(int)>& bod
       },
       tbb::simple_partitioner());
   job.check();
+}
+
+void yield_to_others() {
+  // On Linux the nice value belongs to the thread.
+  ::setpriority(PRIO_PROCESS, static_cast<id_t>(::syscall(SYS_gettid)), 10);
+}
+
+void use_yielding_workers() {
+  class Observer : public tbb::task_scheduler_observer {
+   public:
+    Observer() { observe(true); }
+    void on_scheduler_entry(bool worker) override {
+      if (worker) yield_to_others();
+    }
+  };
+  static Observer observer;
 }
 
 void use_threads(int count) {

@@ -20,6 +20,11 @@ struct Job {
 /// run concurrently with itself. Raises what a body raised, or the cancelled error; then some bodies have not run.
 void parallel_for(int count, const Job& job, const std::function<void(int)>& body);
 
+/// Lets the threads that parallel_for() runs on give way to the rest of the process, such as a window. The calling
+/// thread keeps its own priority; yield_to_others() lowers that.
+void use_yielding_workers();
+void yield_to_others();
+
 /// Limits the threads of the process; 0 means all cores. Holds for as long as the process runs.
 void use_threads(int count);
 

@@ -35,7 +35,8 @@ TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges 
     desk.type(QString("Corner %1 (%2), y").arg(i + 1).arg(names[i]),
               QString::number(test::photo_corners[static_cast<std::size_t>(i)].y));
   }
-  for (std::size_t i = 0; i < 4; ++i) CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.005);  // as finely as fields show
+  for (std::size_t i = 0; i < 4; ++i)
+    CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.005);  // as finely as fields show
 
   // A gauge of 100 mm along the plane, drawn at A.
   const Map plane(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));

@@ -58,7 +58,6 @@ class ResultPage : public InspectorPage {
   void show_problem(const QString& text, bool may_replace);
   void show_written(const QString& text);
   QString path() const;
-  void set_busy(bool busy);
 
  Q_SIGNALS:
   void write_wanted(const QString& path, bool replace);

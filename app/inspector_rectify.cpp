@@ -130,7 +130,7 @@ class RectifyPage : public InspectorPage {
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
     const int index = document().selected_step();
     const double finest = finest_pixel_size(*rectify, input_of_step(document().layout(), index));
-    fields::say(finest_, tr("as fine as the source: %1 %2 · %3 × %4 px")
+    fields::say(finest_, tr("the source is as fine as %1 %2; here %3 × %4 px")
                              .arg(text_of(short_number(finest, 3)), text_of(rectify->unit))
                              .arg(out.size.width)
                              .arg(out.size.height));

@@ -98,11 +98,6 @@ void ResultPage::show_written(const QString& text) {
   parts_->replace->hide();
 }
 
-void ResultPage::set_busy(bool busy) {
-  parts_->write->setEnabled(!busy);
-  parts_->replace->setEnabled(!busy);
-}
-
 void ResultPage::refresh() {
   Parts& p = *parts_;
   const OpenSource* source = document().source();

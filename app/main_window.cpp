@@ -262,7 +262,6 @@ void MainWindow::build_status() {
     progress_->setValue(0);
     progress_->show();
     cancel_->show();
-    inspector_->result_page()->set_busy(true);
   });
   connect(&background_, &Background::progressed, this, [this, clock](double share) {
     progress_->setValue(static_cast<int>(share * 1000));
@@ -275,7 +274,6 @@ void MainWindow::build_status() {
     task_->clear();
     progress_->hide();
     cancel_->hide();
-    inspector_->result_page()->set_busy(false);
   });
 }
 
@@ -398,7 +396,11 @@ bool MainWindow::save_chain(const QString& path) {
 
 void MainWindow::write_out(const QString& path, bool replace) {
   ResultPage* page = inspector_->result_page();
-  if (!document_.source() || background_.running()) return;
+  if (!document_.source()) return;
+  if (background_.running()) {
+    page->show_problem(tr("Something else is still running. Wait for it, or cancel it below."), false);
+    return;
+  }
   if (path.isEmpty()) {
     page->show_problem(tr("Give the file a name."), false);
     return;

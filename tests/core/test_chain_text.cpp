@@ -1,4 +1,8 @@
 #include <catch2/catch.hpp>
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <set>
+#include <sstream>
 
 #include "base/error.h"
 #include "chain/chain.h"
@@ -132,4 +136,56 @@ TEST_CASE("deep nesting and mutated chains end in a sentence", "[chain]") {
       CHECK_FALSE(error.message().empty());
     }
   }
+}
+
+namespace {
+
+/// The keys that the parser says it would accept, from the remedy for a key that it does not know.
+std::set<std::string> accepted_keys(const std::string& text) {
+  try {
+    parse_chain(text);
+  } catch (const Error& error) {
+    std::set<std::string> keys;
+    std::string words = error.remedy();
+    REQUIRE(words.starts_with("Use "));
+    for (const std::string_view mark : {",", " or ", "."})
+      for (auto at = words.find(mark); at != std::string::npos; at = words.find(mark))
+        words.replace(at, mark.size(), " ");
+    std::istringstream list(words.substr(4));
+    for (std::string word; list >> word;) keys.insert(word);
+    return keys;
+  }
+  FAIL("it was accepted");
+  return {};
+}
+
+std::set<std::string> keys_of(const nlohmann::json& schema) {
+  std::set<std::string> keys;
+  for (const auto& [key, ignored] : schema.at("properties").items()) keys.insert(key);
+  return keys;
+}
+
+}  // namespace
+
+TEST_CASE("the schema names the keys that the parser takes, and the steps that there are", "[chain]") {
+  std::ifstream file(FEXEL_DOCS "/chain.schema.json");
+  const auto schema = nlohmann::json::parse(file);
+  CHECK(accepted_keys(R"({"fexel":1,"nonsense":1})") == keys_of(schema));
+  const auto& top = schema.at("properties");
+  CHECK(accepted_keys(R"({"fexel":1,"resample":{"nonsense":1}})") == keys_of(top.at("resample")));
+  CHECK(accepted_keys(R"({"fexel":1,"calibration":{"nonsense":1}})") == keys_of(top.at("calibration")));
+  CHECK(accepted_keys(R"({"fexel":1,"sources":[{"nonsense":1}]})") == keys_of(top.at("sources").at("items")));
+  CHECK(accepted_keys(R"({"fexel":1,"probes":[{"nonsense":1}]})") == keys_of(top.at("probes").at("items")));
+  std::set<std::string> words;
+  for (const auto& entry : top.at("steps").at("items").at("oneOf")) {
+    const std::string name = std::string(entry.at("$ref")).substr(8);
+    const auto& definition = schema.at("$defs").at(name);
+    words.insert(definition.at("properties").at("step").at("const"));
+    std::string text = R"({"fexel":1,"steps":[{"step":")";
+    text += name;
+    text += R"(","nonsense":1}]})";
+    CHECK(accepted_keys(text) == keys_of(definition));
+  }
+  const auto known = step_words();
+  CHECK(words == std::set<std::string>(known.begin(), known.end()));
 }

@@ -186,7 +186,13 @@ void MainWindow::build_menus() {
     const int selected = document_.selected_step();
     open_palette(selected < 0 ? static_cast<int>(document_.chain().steps.size()) : selected + 1);
   });
-  QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] { document_.remove_selected_step(); });
+  QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] {
+    const auto handle = views_->active()->selected_handle();
+    if (views_->active()->hasFocus() && handle && handle->kind == Handle::Kind::gauge_end)
+      document_.remove_gauge(handle->owner);
+    else
+      document_.remove_selected_step();
+  });
   need_step_.push_back(remove);
   step->addSeparator();
   for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word})
@@ -226,7 +232,9 @@ void MainWindow::build_menus() {
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   add_action(help, tr("&Keys"), QKeySequence::HelpContents, [this] { show_keys(); });
-  add_action(help, tr("Open the &demo"), {}, [this] { open_demo(); });
+  add_action(help, tr("Open the &demo"), {}, [this] {
+    if (may_leave()) open_demo();
+  });
 }
 
 void MainWindow::build_status() {
@@ -472,7 +480,7 @@ void MainWindow::ask_open() {
   const QString path = QFileDialog::getOpenFileName(
       this, tr("Open a picture or a chain"), last_folder_,
       tr("Pictures and chains (*.tif *.tiff *.png *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
-  if (!path.isEmpty()) open_file(path);
+  if (!path.isEmpty() && may_leave()) open_file(path);
 }
 
 void MainWindow::ask_save(bool as) {
@@ -528,27 +536,25 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && urls.front().isLocalFile()) open_file(urls.front().toLocalFile());
+  if (!urls.isEmpty() && urls.front().isLocalFile() && may_leave()) open_file(urls.front().toLocalFile());
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (document_.clean() || !document_.source()) {
-    event->accept();
-    return;
-  }
-  // Nothing can be undone behind a closed window, so here a question is asked.
+  event->setAccepted(may_leave());
+}
+
+bool MainWindow::may_leave() {
+  if (document_.clean() || !document_.source()) return true;
+  // Nothing can be undone behind a closed chain, so here a question is asked.
   QMessageBox question(QMessageBox::NoIcon, tr("Fexel"), tr("The chain has changes that are not saved."),
                        QMessageBox::NoButton, this);
   QPushButton* save = question.addButton(tr("Save"), QMessageBox::AcceptRole);
   QPushButton* leave = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
   question.addButton(tr("Stay"), QMessageBox::RejectRole);
   question.exec();
-  if (question.clickedButton() == save) {
-    ask_save(false);
-    event->setAccepted(document_.clean());
-  } else {
-    event->setAccepted(question.clickedButton() == leave);
-  }
+  if (question.clickedButton() != save) return question.clickedButton() == leave;
+  ask_save(false);
+  return document_.clean();
 }
 
 }  // namespace fexel

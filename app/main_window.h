@@ -58,6 +58,8 @@ class MainWindow : public QMainWindow {
   void ask_open();
   void ask_save(bool as);
   void ask_write_path();
+  /// Whether the open chain may be left: it is saved, or the person says so.
+  bool may_leave();
   void open_palette(int index);
   void show_keys();
 

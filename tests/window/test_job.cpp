@@ -173,6 +173,21 @@ TEST_CASE("everything can be undone and redone", "[window]") {
   CHECK(document.state() == end);
 }
 
+TEST_CASE("Delete takes the selected gauge, and without one the selected step", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("quarter", 0);
+  desk.document().add_gauge({"a", 0, {100, 100}, {300, 160}, 10, "mm"});
+  desk.front();
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_Tab);
+  REQUIRE(desk.a()->selected_handle());
+  QTest::keyClick(desk.a(), Qt::Key_Delete);
+  CHECK(desk.document().chain().gauges.empty());
+  CHECK(desk.document().chain().steps.size() == 1);
+  QTest::keyClick(desk.a(), Qt::Key_Delete);
+  CHECK(desk.document().chain().steps.empty());
+}
+
 TEST_CASE("a chain is saved with its source and probes, and opens as it was", "[window]") {
   test::Desk desk;
   desk.document().insert_step("rectify", 0);

@@ -123,6 +123,7 @@ class RectifyPage : public InspectorPage {
     order_->setVisible(wrong_order && !check_quad(in_order(rectify->corners)));
     if (out.problem) {
       fields::say(problem_, text_of(out.problem->message() + " " + out.problem->remedy()), true);
+      fields::say(finest_, {});
       fields::say(check_, tr("The step is left out until this is mended."));
       return;
     }
@@ -130,10 +131,9 @@ class RectifyPage : public InspectorPage {
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
     const int index = document().selected_step();
     const double finest = finest_pixel_size(*rectify, input_of_step(document().layout(), index));
-    fields::say(finest_, tr("the source is as fine as %1 %2; here %3 × %4 px")
-                             .arg(text_of(short_number(finest, 3)), text_of(rectify->unit))
-                             .arg(out.size.width)
-                             .arg(out.size.height));
+    fields::say(
+        finest_,
+        tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), text_of(rectify->unit)));
     fields::say(check_, check_text(*rectify, finest));
   }
 

@@ -28,11 +28,13 @@ StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   list_->setIconSize({30, 30});
   column->addWidget(list_);
   for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word}) {
-    auto* item =
-        new QListWidgetItem(QIcon(pictogram(word, 30, 2)), step_title(word) + "\n" + step_purpose(word), list_);
+    QIcon icon;
+    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected}) icon.addPixmap(pictogram(word, 30, 2), mode);
+    auto* item = new QListWidgetItem(icon, step_title(word) + "\n" + step_purpose(word), list_);
     item->setData(Qt::UserRole, QString(word));
   }
-  setFixedSize(400, 220);
+  setFixedSize(430, 206);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   search_->installEventFilter(this);
   connect(search_, &QLineEdit::textChanged, this, &StepPalette::filter);
   connect(search_, &QLineEdit::returnPressed, this, &StepPalette::choose);

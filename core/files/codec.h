@@ -33,7 +33,7 @@ FileInfo pnm_info(const fs::path& path);
 Image pnm_read(const fs::path& path, const Limits& limits, const Job& job);
 void pnm_write(SafeFile& file, const Image& image, const Job& job);
 
-/// Pixels per metre or per inch that are finite, positive and not a place holder become a pixel size in mm.
+/// Pixels per metre or per inch that are finite and positive become a pixel size in mm.
 std::optional<PixelSize> pixel_size_from_density(double x_per_metre, double y_per_metre);
 
 }  // namespace fexel::codec

@@ -1,26 +1,77 @@
 #include "app/canvas_overlay.h"
 
+#include <QPixmapCache>
+
 #include "app/theme.h"
 
 namespace fexel::overlay {
 
-void line(QPainter& painter, const QPolygonF& points, const QColor& colour, bool dashed, bool closed) {
-  const auto draw = [&] {
-    if (closed)
-      painter.drawPolygon(points);
-    else
-      painter.drawPolyline(points);
-  };
+void lines(QPainter& painter, const QPainterPath& path, const QColor& colour, bool dashed) {
   painter.save();
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(QColor(255, 255, 255, 217), 5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-  draw();
+  painter.drawPath(path);
   QPen pen(colour, 2, Qt::SolidLine, Qt::FlatCap, Qt::RoundJoin);
   if (dashed) pen.setDashPattern({4, 2.5});
   painter.setPen(pen);
-  draw();
+  painter.drawPath(path);
   painter.restore();
 }
+
+void line(QPainter& painter, const QPolygonF& points, const QColor& colour, bool dashed, bool closed) {
+  QPainterPath path;
+  path.addPolygon(points);
+  if (closed) path.closeSubpath();
+  lines(painter, path, colour, dashed);
+}
+
+void gauge(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {
+  const QPointF d = to - from;
+  const QPointF across = QPointF(-d.y(), d.x()) / std::max(1e-9, std::hypot(d.x(), d.y())) * 6;
+  QPainterPath path;
+  for (const auto& [p, q] : {std::pair{from, to}, {from - across, from + across}, {to - across, to + across}}) {
+    path.moveTo(p);
+    path.lineTo(q);
+  }
+  lines(painter, path, colour, false);
+}
+
+void cross(QPainter& painter, QPointF at, double half, const QColor& colour) {
+  QPainterPath path;
+  for (const QPointF& arm : {QPointF(half, 0), QPointF(0, half)}) {
+    path.moveTo(at - arm);
+    path.lineTo(at + arm);
+  }
+  lines(painter, path, colour, false);
+}
+
+namespace {
+
+/// A haloed number. Outlining glyphs is slow, so each is drawn once and kept.
+QPixmap number(const QString& text, const QColor& colour, double ratio) {
+  const QString key = QString("number %1 %2 %3").arg(text, colour.name()).arg(ratio);
+  QPixmap picture;
+  if (QPixmapCache::find(key, &picture)) return picture;
+  const QFont font = text_font(10, true);
+  const QFontMetricsF metrics(font);
+  const QSizeF size(std::ceil(metrics.horizontalAdvance(text)) + 8, std::ceil(metrics.capHeight()) + 8);
+  picture = QPixmap((size * ratio).toSize());
+  picture.setDevicePixelRatio(ratio);
+  picture.fill(Qt::transparent);
+  QPainter painter(&picture);
+  painter.setRenderHint(QPainter::Antialiasing);
+  QPainterPath path;
+  path.addText(QPointF(4, 4 + metrics.capHeight()), font, text);
+  painter.setPen(QPen(QColor(255, 255, 255, 230), 4));
+  painter.drawPath(path);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(colour);
+  painter.drawPath(path);
+  QPixmapCache::insert(key, picture);
+  return picture;
+}
+
+}  // namespace
 
 void handle(QPainter& painter, QPointF at, const QString& text, const QColor& colour, bool selected, QPointF middle) {
   painter.save();
@@ -37,15 +88,9 @@ void handle(QPainter& painter, QPointF at, const QString& text, const QColor& co
     QPointF away = at - middle;
     const double length = std::hypot(away.x(), away.y());
     away = length > 1 ? away / length * 20 : QPointF(0, -20);
-    QPainterPath path;
-    QFont font = text_font(10, true);
-    const QFontMetricsF metrics(font);
-    path.addText(at + away + QPointF(-metrics.horizontalAdvance(text) / 2, metrics.capHeight() / 2), font, text);
-    painter.setPen(QPen(QColor(255, 255, 255, 230), 4));
-    painter.drawPath(path);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(colour);
-    painter.drawPath(path);
+    const QPixmap picture = number(text, colour, painter.device()->devicePixelRatioF());
+    const QSizeF size = picture.deviceIndependentSize();
+    painter.drawPixmap((at + away - QPointF(size.width(), size.height()) / 2).toPoint(), picture);
   }
   painter.restore();
 }

@@ -8,8 +8,20 @@
 
 namespace fexel::overlay {
 
+/// Colours over pictures: the same in both looks, for their halo and the ground of their labels are white.
+inline const QColor colour_a(0x3F4FA3), colour_b(0xA3610F), colour_wrong(0xA63A2B), colour_active(0x0E6B68);
+inline const QColor& flag_colour(bool b) {
+  return b ? colour_b : colour_a;
+}
+
 /// A line 2 px wide in `colour` with a white halo.
 void line(QPainter& painter, const QPolygonF& points, const QColor& colour, bool dashed, bool closed);
+/// The same for several lines, with one halo.
+void lines(QPainter& painter, const QPainterPath& path, const QColor& colour, bool dashed);
+/// Two points and the short strokes across their ends.
+void gauge(QPainter& painter, QPointF from, QPointF to, const QColor& colour);
+/// A cross that reaches `half` to each side.
+void cross(QPainter& painter, QPointF at, double half, const QColor& colour);
 /// A ring with a centre dot and a number beside it, away from `middle`; filled when selected.
 void handle(QPainter& painter, QPointF at, const QString& text, const QColor& colour, bool selected, QPointF middle);
 /// Text on white, centred at `at`.

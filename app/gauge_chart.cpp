@@ -15,14 +15,15 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   plot_ = new QCustomPlot(this);
   plot_->setAccessibleName(tr("Chart of the gauges' errors at B"));
   plot_->setFocusPolicy(Qt::NoFocus);
+  plot_->setPlottingHint(QCP::phImmediateRefresh, false);  // painted with the next frame, not in the middle of this one
   plot_->setBackground(theme().panel);
   plot_->addGraph();
   plot_->graph(0)->setLineStyle(QCPGraph::lsNone);
-  plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, QColor(0xA3610F), QColor(0xA3610F), 7));
+  plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().b, theme().b, 7));
   auto* bars = new QCPErrorBars(plot_->xAxis, plot_->yAxis);
   bars->setDataPlottable(plot_->graph(0));
   bars->setErrorType(QCPErrorBars::etKeyError);
-  bars->setPen(QPen(QColor(0xA3610F), 1.6));
+  bars->setPen(QPen(theme().b, 1.6));
   bars->setWhiskerWidth(0);
   for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
     axis->setTickLabelFont(text_font(8));

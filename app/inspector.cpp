@@ -82,7 +82,16 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page(RectifyStep::word, make_rectify_page(document));
   result_ = new ResultPage(document);
   add_page("result", result_);
-  connect(&document_, &Document::changed, this, &Inspector::choose);
+  // Laying out sentences takes a millisecond or two; under a dragging hand they follow twenty times a second.
+  pause_.setSingleShot(true);
+  pause_.setInterval(50);
+  connect(&pause_, &QTimer::timeout, this, &Inspector::choose);
+  connect(&document_, &Document::changed, this, [this] {
+    if (!document_.dragging())
+      choose();
+    else if (!pause_.isActive())
+      pause_.start();
+  });
   connect(&document_, &Document::selection_changed, this, &Inspector::choose);
   choose();
 }

@@ -2,6 +2,7 @@
 /// The panel of the selected tile. Each kind of tile has a page in a file of its own; inspector.cpp chooses.
 #include <QFrame>
 #include <QScrollArea>
+#include <QTimer>
 
 #include "app/document.h"
 
@@ -85,6 +86,7 @@ class Inspector : public QScrollArea {
   ResultPage* result_;
   QStackedLayout* stack_;
   InspectorPage* current_ = nullptr;
+  QTimer pause_;
 };
 
 }  // namespace fexel

@@ -60,7 +60,7 @@ class RectifyPage : public InspectorPage {
           });
         });
       }
-      auto* name = new QLabel(QString("<b style='color:#3F4FA3'>%1</b> %2").arg(i + 1).arg(names[i]));
+      auto* name = new QLabel(QString("<b style='color:%1'>%2</b> %3").arg(theme().a.name()).arg(i + 1).arg(names[i]));
       name->setBuddy(corners_[static_cast<std::size_t>(2 * i)]);
       grid->addWidget(name, i + 1, 0);
     }

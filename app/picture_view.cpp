@@ -35,26 +35,27 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
   connect(&settle_, &QTimer::timeout, this, [this] { ask_for_picture(); });
   connect(&renderer_, &Renderer::ready, this, [this](const StationImage& image) {
     image_ = image;
-    picture_pending_ = false;
-    update();
+    if (asked_ && image.serial == asked_->serial) image_.revision = asked_->revision;
+    redraw();
   });
   connect(&renderer_, &Renderer::loupe_ready, this, [this](const StationImage& image) {
     loupe_ = image;
-    update();
+    redraw();
   });
   connect(&document_, &Document::opened, this, [this] {
     image_ = {};
+    asked_.reset();
     fit();
   });
   connect(&document_, &Document::changed, this, &PictureView::refresh);
   connect(&document_, &Document::selection_changed, this, [this] {
     rebuild_handles();
-    update();
+    redraw();
   });
   connect(&document_, &Document::dragging_changed, this, [this] {
     if (!document_.dragging()) ask_for_picture();
   });
-  connect(&document_, &Document::pointer_moved, this, [this] { update(); });
+  connect(&document_, &Document::pointer_moved, this, &PictureView::move_cross);
 }
 
 void PictureView::set_is_b(bool b) {
@@ -100,7 +101,7 @@ void PictureView::refresh() {
   }
   rebuild_handles();
   ask_for_picture();
-  update();
+  redraw();
 }
 
 void PictureView::ask_for_picture() {
@@ -109,9 +110,18 @@ void PictureView::ask_for_picture() {
   const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
   RenderRequest request;
   request.source = document_.source()->pixels;
-  request.layout = document_.layout();
   request.resampling = document_.chain().resampling;
-  request.station = station();
+  request.revision = document_.revision();
+  const auto plan = [&](double left, double top, double step, Size part) {
+    return plan_for_view(document_.layout(), station(), translation(left, top) * scaling(step, step), part);
+  };
+  if (drag_ == Drag::handle && selected_) {
+    constexpr int side = Renderer::loupe_side;
+    request.left = std::floor(selected_->at.x()) - side / 2;
+    request.top = std::floor(selected_->at.y()) - side / 2;
+    request.plan = plan(request.left, request.top, 1, {side, side});
+    renderer_.request_loupe(request);
+  }
   request.step = std::min(1.0, zoom_ * ratio) < 1 ? 1 / (zoom_ * ratio) : 1;
   const QPointF low = to_station({0, 0}), high = to_station({double(width()), double(height())});
   const double left = std::max(0.0, low.x()), top = std::max(0.0, low.y());
@@ -119,13 +129,22 @@ void PictureView::ask_for_picture() {
   request.left = request.step > 1 ? left : std::floor(left);
   request.top = request.step > 1 ? top : std::floor(top);
   const double right = std::min<double>(size.width, high.x()), bottom = std::min<double>(size.height, high.y());
-  request.size = {std::clamp(static_cast<int>(std::ceil((right - request.left) / request.step)), 0, 16384),
-                  std::clamp(static_cast<int>(std::ceil((bottom - request.top) / request.step)), 0, 16384)};
+  const auto pixels = [&](double from, double to) {
+    return std::min(static_cast<int>(std::ceil((to - from) / request.step)), 16384);
+  };
+  const Size part{pixels(request.left, right), pixels(request.top, bottom)};
+  if (part.width < 1 || part.height < 1) return;  // panned out of sight
+  request.plan = plan(request.left, request.top, request.step, part);
   const bool moving = document_.dragging() || drag_ == Drag::pan || settle_.isActive();
   request.quality = moving ? Quality::draft : Quality::final;
-  request.revision = document_.revision();
-  if (drag_ == Drag::handle && selected_) request.loupe = point_of(selected_->at);
-  picture_pending_ = true;
+  // What is shown or on its way is not asked for twice: a moved corner leaves the source's own picture as it is.
+  if (asked_ && asked_->same_picture(request) && (moving || asked_->quality == Quality::final)) {
+    asked_->revision = request.revision;
+    if (image_.serial == asked_->serial) image_.revision = request.revision;
+    return;
+  }
+  request.serial = ++serial_;
+  asked_ = request;
   renderer_.request(std::move(request));
 }
 
@@ -165,7 +184,7 @@ void PictureView::select_handle(const Handle& handle) {
   selected_ = handle;
   document_.end_merging();
   if (handle.kind == Handle::Kind::gauge_end) document_.select_gauge(handle.owner);
-  update();
+  redraw();
 }
 
 std::optional<Handle> PictureView::handle_near(QPointF widget) const {
@@ -204,14 +223,14 @@ void PictureView::begin_gauge() {
   laying_gauge_ = true;
   setFocus();
   setCursor(Qt::CrossCursor);
-  update();
+  redraw();
 }
 
 void PictureView::lay_gauge(QPointF from, QPointF to) {
   laying_gauge_ = false;
   unsetCursor();
   if (std::hypot(from.x() - to.x(), from.y() - to.y()) * zoom_ < 4) {
-    update();
+    redraw();
     return;
   }
   Gauge gauge;
@@ -226,8 +245,18 @@ void PictureView::lay_gauge(QPointF from, QPointF to) {
   rebuild_handles();
 }
 
-void PictureView::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
+void PictureView::redraw() {
+  layer_stale_ = true;
+  update();
+}
+
+void PictureView::paint_layer() {
+  layer_stale_ = false;
+  const double ratio = devicePixelRatioF();
+  const QSize pixels = (QSizeF(size()) * ratio).toSize();
+  if (layer_.size() != pixels) layer_ = QImage(pixels, QImage::Format_RGB32);
+  layer_.setDevicePixelRatio(ratio);
+  QPainter painter(&layer_);
   painter.fillRect(rect(), theme().surround);
   if (!document_.source()) {
     painter.setPen(Qt::white);
@@ -238,6 +267,42 @@ void PictureView::paintEvent(QPaintEvent*) {
   paint_picture(painter);
   painter.setRenderHint(QPainter::Antialiasing);
   paint_over(painter);
+}
+
+QRectF PictureView::cross() const {
+  const auto& pointer = document_.pointer();
+  if (!document_.source() || !pointer || pointer->station == station()) return {};
+  const Carried c = carry(document_.layout(), pointer->point, pointer->station, station());
+  if (c.status == CarryStatus::beyond_horizon) return {};
+  const QPointF at = to_widget(point_of(c.point));
+  if (!rect().contains(at.toPoint())) return {};
+  return {at - QPointF(9, 9), QSizeF(18, 18)};
+}
+
+void PictureView::move_cross() {
+  const QRectF now = cross();
+  for (const QRectF& part : {cross_, now})
+    if (!part.isEmpty()) update(part.adjusted(-4, -4, 4, 4).toAlignedRect());
+  cross_ = now;
+}
+
+void PictureView::focusInEvent(QFocusEvent*) {
+  redraw();
+}
+
+void PictureView::focusOutEvent(QFocusEvent*) {
+  redraw();
+}
+
+void PictureView::paintEvent(QPaintEvent*) {
+  if (layer_stale_ || layer_.size() != (QSizeF(size()) * devicePixelRatioF()).toSize()) paint_layer();
+  QPainter painter(this);
+  painter.drawImage(QPointF(0, 0), layer_);
+  // The other view's pointer lies above all else, so that following it costs next to nothing.
+  if (const QRectF at = cross(); !at.isEmpty()) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    overlay::cross(painter, at.center(), 9, overlay::flag_colour(is_b_));
+  }
   if (!image_.image.isNull() && announced_ != image_.revision) {
     announced_ = image_.revision;
     Q_EMIT shown(image_.revision);
@@ -265,7 +330,7 @@ void PictureView::paint_over(QPainter& painter) {
   const Layout& layout = document_.layout();
   const int here = station();
   const Station& s = layout.stations[static_cast<std::size_t>(here)];
-  const QColor colour = is_b_ ? QColor(0xA3610F) : QColor(0x3F4FA3);
+  const QColor colour = overlay::flag_colour(is_b_);
 
   const int step = document_.selected_step();
   if (step >= 0 && here <= step) {
@@ -277,8 +342,8 @@ void PictureView::paint_over(QPainter& painter) {
       }
       if (outline.size() == 4)
         overlay::line(painter, outline,
-                      layout.stations[static_cast<std::size_t>(step) + 1].problem ? QColor(0xA63A2B) : colour, true,
-                      true);
+                      layout.stations[static_cast<std::size_t>(step) + 1].problem ? overlay::colour_wrong : colour,
+                      true, true);
     } else if (const Station& made = layout.stations[static_cast<std::size_t>(step) + 1];
                here == step && !made.problem &&
                std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
@@ -293,12 +358,7 @@ void PictureView::paint_over(QPainter& painter) {
     const Carried a = carry(layout, gauge.from, gauge.station, here), b = carry(layout, gauge.to, gauge.station, here);
     if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) continue;
     const QPointF p = to_widget(point_of(a.point)), q = to_widget(point_of(b.point));
-    const QPointF d = q - p;
-    const double length = std::max(1e-9, std::hypot(d.x(), d.y()));
-    const QPointF across = QPointF(-d.y(), d.x()) / length * 6;
-    for (const QPolygonF& part :
-         {QPolygonF({p, q}), QPolygonF({p - across, p + across}), QPolygonF({q - across, q + across})})
-      overlay::line(painter, part, colour, false, false);
+    overlay::gauge(painter, p, q, colour);
     const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
     if (reading.length) {
       const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
@@ -324,16 +384,6 @@ void PictureView::paint_over(QPainter& painter) {
   if (laying_gauge_ && drag_ == Drag::gauge)
     overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
 
-  if (const auto& pointer = document_.pointer(); pointer && pointer->station != here) {
-    const Carried c = carry(layout, pointer->point, pointer->station, here);
-    if (c.status != CarryStatus::beyond_horizon) {
-      const QPointF at = to_widget(point_of(c.point));
-      for (const QPolygonF& part :
-           {QPolygonF({at - QPointF(9, 0), at + QPointF(9, 0)}), QPolygonF({at - QPointF(0, 9), at + QPointF(0, 9)})})
-        overlay::line(painter, part, colour, false, false);
-    }
-  }
-
   overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
   QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
   if (s.problem) name += tr(" (not made)");
@@ -343,12 +393,12 @@ void PictureView::paint_over(QPainter& painter) {
   if (laying_gauge_) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
                       tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
-                      QColor(0x0E6B68));
+                      overlay::colour_active);
   } else if (const auto varies = scale_variation(chain, layout, here); varies && *varies > 0.001) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
                       tr("Scale varies %1 % over the rectangle in this view")
                           .arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
-                      QColor(0xA63A2B));
+                      overlay::colour_wrong);
   }
 
   if (drag_ == Drag::handle && selected_ && !loupe_.image.isNull()) {
@@ -370,8 +420,7 @@ void PictureView::paint_over(QPainter& painter) {
     painter.drawEllipse(place, loupe_radius, loupe_radius);
     painter.setPen(QPen(QColor(0x23282B), 1));
     painter.drawEllipse(place, loupe_radius + 2, loupe_radius + 2);
-    overlay::line(painter, {place - QPointF(30, 0), place + QPointF(30, 0)}, colour, false, false);
-    overlay::line(painter, {place - QPointF(0, 30), place + QPointF(0, 30)}, colour, false, false);
+    overlay::cross(painter, place, 30, colour);
     overlay::label(painter, place + QPointF(0, loupe_radius + 2),
                    text_of("x " + number_text(selected_->at.x(), 1) + "  y " + number_text(selected_->at.y(), 1)),
                    colour);
@@ -433,7 +482,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
       break;
     case Drag::gauge:
       gauge_end_ = to_station(at);
-      update();
+      redraw();
       break;
     case Drag::none:
       if (!laying_gauge_)
@@ -450,7 +499,7 @@ void PictureView::finish_drag() {
     unsetCursor();
     ask_for_picture();
   }
-  update();
+  redraw();
 }
 
 void PictureView::mouseReleaseEvent(QMouseEvent*) {
@@ -516,7 +565,7 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       drag_ = Drag::none;
       document_.set_dragging(false);
       unsetCursor();
-      update();
+      redraw();
       return;
     case Qt::Key_Delete:
       if (selected_ && selected_->kind == Handle::Kind::gauge_end) {
@@ -549,7 +598,7 @@ bool PictureView::focusNextPrevChild(bool next) {
   at += next ? 1 : -1;
   if (at < 0 || at >= count) {
     selected_.reset();
-    update();
+    redraw();
     return QWidget::focusNextPrevChild(next);
   }
   select_handle(handles_[static_cast<std::size_t>(at)]);

@@ -63,11 +63,19 @@ class PictureView : public QWidget {
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
   void leaveEvent(QEvent*) override;
+  void focusInEvent(QFocusEvent*) override;
+  void focusOutEvent(QFocusEvent*) override;
   bool focusNextPrevChild(bool next) override;
 
  private:
   enum class Drag { none, pan, handle, gauge };
   void ask_for_picture();
+  /// Draws the layer anew with the next frame.
+  void redraw();
+  void paint_layer();
+  /// Where the other view's pointer is marked; empty when it is not.
+  QRectF cross() const;
+  void move_cross();
   void rebuild_handles();
   std::optional<Handle> handle_near(QPointF widget) const;
   void move_handle(const Handle& handle, QPointF to);
@@ -84,7 +92,11 @@ class PictureView : public QWidget {
   bool fitted_ = true;
   StationImage image_;
   StationImage loupe_;
-  bool picture_pending_ = false;
+  std::optional<RenderRequest> asked_;  ///< the newest
+  quint64 serial_ = 0;
+  QImage layer_;  ///< all but the other view's pointer
+  bool layer_stale_ = true;
+  QRectF cross_;
   std::vector<Handle> handles_;
   std::optional<Handle> selected_;
   Drag drag_ = Drag::none;

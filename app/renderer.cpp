@@ -13,6 +13,12 @@ quint32 level(const T* row, int x) {
   return v > 0 ? static_cast<quint32>(std::min(v, 1.0F) * 255.0F + 0.5F) : 0U;
 }
 
+StationImage draw(const RenderRequest& r, const Job& job) {
+  const Size size = r.plan.result;
+  const Image pixels = warp(*r.source, r.plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
+  return {to_screen(pixels), r.left, r.top, r.step, r.revision, r.serial, r.quality};
+}
+
 }  // namespace
 
 QImage to_screen(const Image& image) {
@@ -45,6 +51,11 @@ Renderer::~Renderer() {
   wake_.notify_all();
 }
 
+bool RenderRequest::same_picture(const RenderRequest& other) const {
+  return source == other.source && plan == other.plan && resampling == other.resampling && left == other.left &&
+         top == other.top && step == other.step;
+}
+
 void Renderer::request(RenderRequest request) {
   {
     const std::scoped_lock lock(mutex_);
@@ -54,43 +65,42 @@ void Renderer::request(RenderRequest request) {
   wake_.notify_all();
 }
 
+void Renderer::request_loupe(RenderRequest request) {
+  {
+    const std::scoped_lock lock(mutex_);
+    next_loupe_ = std::move(request);
+  }
+  wake_.notify_all();
+}
+
 void Renderer::run(const std::stop_token& stop) {
   yield_to_others();
   while (!stop.stop_requested()) {
     RenderRequest request;
     std::stop_token cancelled;
+    bool is_loupe = false;
     {
       std::unique_lock lock(mutex_);
-      if (!wake_.wait(lock, stop, [this] { return next_.has_value(); })) return;
-      request = std::move(*next_);
-      next_.reset();
+      if (!wake_.wait(lock, stop, [this] { return next_ || next_loupe_; })) return;
+      is_loupe = next_loupe_.has_value();
+      auto& slot = is_loupe ? next_loupe_ : next_;
+      request = std::move(*slot);
+      slot.reset();
       current_ = std::stop_source();
       cancelled = current_.get_token();
-      drawing_final_ = request.quality == Quality::final;
+      drawing_final_ = !is_loupe && request.quality == Quality::final;
     }
     try {
-      draw(request, cancelled);
+      const StationImage drawn = draw(request, {cancelled, {}});
+      if (is_loupe)
+        Q_EMIT loupe_ready(drawn);
+      else
+        Q_EMIT ready(drawn);
     } catch (const Error&) {
       // Given up for a newer request, or no memory for this one: the last picture stays.
     } catch (const std::bad_alloc&) {
     }
   }
-}
-
-void Renderer::draw(const RenderRequest& r, const std::stop_token& stop) {
-  const Job job{stop, {}};
-  if (r.loupe) {
-    const double left = std::floor(r.loupe->x) - loupe_side / 2, top = std::floor(r.loupe->y) - loupe_side / 2;
-    const Size size{loupe_side, loupe_side};
-    const WarpPlan plan = plan_for_view(r.layout, r.station, translation(left, top), size);
-    const Image pixels = warp(*r.source, plan, {0, 0, size.width, size.height}, r.resampling, Quality::final, job);
-    Q_EMIT loupe_ready({to_screen(pixels), left, top, 1, r.revision, Quality::final});
-  }
-  if (r.size.width < 1 || r.size.height < 1) return;
-  const WarpPlan plan =
-      plan_for_view(r.layout, r.station, translation(r.left, r.top) * scaling(r.step, r.step), r.size);
-  const Image pixels = warp(*r.source, plan, {0, 0, r.size.width, r.size.height}, r.resampling, r.quality, job);
-  Q_EMIT ready({to_screen(pixels), r.left, r.top, r.step, r.revision, r.quality});
 }
 
 }  // namespace fexel

@@ -18,19 +18,20 @@ struct StationImage {
   QImage image;  ///< premultiplied; empty pixels are transparent
   double left = 0, top = 0, step = 1;
   quint64 revision = 0;
+  quint64 serial = 0;  ///< of the request
   Quality quality = Quality::final;
 };
 
 struct RenderRequest {
   std::shared_ptr<const Pyramid> source;
-  Layout layout;
+  WarpPlan plan;  ///< of the visible part
   Resampling resampling;
-  int station = 0;
   double left = 0, top = 0, step = 1;  ///< as in StationImage
-  Size size;
   Quality quality = Quality::final;
   quint64 revision = 0;
-  std::optional<Point> loupe;  ///< also draw the surroundings of this station point, pixel by pixel
+  quint64 serial = 0;
+  /// Whether both ask for the same pixels, whatever the revision and the quality.
+  bool same_picture(const RenderRequest& other) const;
 };
 
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
@@ -46,6 +47,8 @@ class Renderer : public QObject {
   /// Draws this next. A final picture that is being drawn is given up; a draft is finished first, so that a drag never
   /// starves.
   void request(RenderRequest request);
+  /// Draws this small picture before all else.
+  void request_loupe(RenderRequest request);
 
  Q_SIGNALS:
   void ready(const fexel::StationImage& image);
@@ -53,11 +56,10 @@ class Renderer : public QObject {
 
  private:
   void run(const std::stop_token& stop);
-  void draw(const RenderRequest& request, const std::stop_token& stop);
 
   std::mutex mutex_;
   std::condition_variable_any wake_;
-  std::optional<RenderRequest> next_;
+  std::optional<RenderRequest> next_, next_loupe_;
   std::stop_source current_;
   bool drawing_final_ = false;
   std::jthread thread_;

@@ -3,6 +3,7 @@
 #include <QDrag>
 #include <QMimeData>
 
+#include "app/canvas_overlay.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -169,7 +170,7 @@ void Tile::paintEvent(QPaintEvent*) {
     if ((b ? document_.state().flag_b : document_.state().flag_a) != index_) continue;
     const QRectF r = flag_rect(b);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(b ? QColor(0xA3610F) : QColor(0x3F4FA3));
+    painter.setBrush(overlay::flag_colour(b));
     painter.drawPolygon(QPolygonF({r.topLeft(), r.topRight(), r.bottomRight() - QPointF(0, 5),
                                    QPointF(r.center().x(), r.bottom()), r.bottomLeft() - QPointF(0, 5)}));
     painter.setPen(Qt::white);

@@ -9,6 +9,7 @@ namespace fexel {
 /// The points with a x + b y + c >= 0, where (a, b) has unit length (or is zero: then c alone decides).
 struct HalfPlane {
   double a = 0, b = 0, c = 0;
+  bool operator==(const HalfPlane&) const = default;
 };
 
 /// A convex region: all points that lie in every half plane. Without any it is the whole plane.
@@ -26,6 +27,7 @@ class Clip {
     int begin, end;
   };
   Span row(double y, int first, int last) const;
+  bool operator==(const Clip&) const = default;
 
  private:
   void add(double a, double b, double c);

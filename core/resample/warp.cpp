@@ -101,7 +101,7 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
 
 template <class T>
 std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region, Kernel kernel,
-                       const Resampling& resampling, Image& out) {
+                       const Resampling& resampling, const std::stop_token& stop, Image& out) {
   std::int64_t clamped = 0;
   const int bands = out.bands();
   Run run;
@@ -109,7 +109,7 @@ std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, R
   std::array<float, run_length> plain;
   std::array<float, run_length> mix;
   std::vector<float> wide(plan.shrinking ? static_cast<std::size_t>(bands * run_length) : 0);
-  for (int y = tile.y; y < tile.y + tile.height; ++y) {
+  for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
     const auto span = painted.row(y + 0.5, tile.x, tile.x + tile.width);
     for (int band = 0; band < bands; ++band) {
       T* row = out.row<T>(band, y - region.y) - region.x;
@@ -209,7 +209,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const Region tile = tile_at(index);
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, kernel, resampling, out);
+        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, kernel, resampling, job.stop, out);
       });
       if (masked && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);

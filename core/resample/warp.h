@@ -12,6 +12,7 @@ struct WarpPlan {
   Matrix3 pull = Matrix3::Identity();  ///< result coordinates to source coordinates
   Clip clip;                           ///< in result coordinates: a pixel is valid when its centre is inside
   Size result;                         ///< size of the whole result
+  bool operator==(const WarpPlan&) const = default;
 };
 
 /// final is what is written. draft is for a picture that moves under the hand: linear, from the nearest pyramid level.

@@ -88,6 +88,12 @@ void PictureView::fit() {
 void PictureView::look_at(QPointF centre, double zoom) {
   zoom_ = std::clamp(zoom, 1e-4, 256.0);
   centre_ = centre;
+  // At whole zooms the station's pixels lie on the screen's, so that nothing is smoothed on the way to the eye.
+  const double ratio = devicePixelRatioF(), device = zoom_ * ratio;
+  if (device > 0.5 && std::abs(device - std::round(device)) < 1e-9) {
+    const QPointF corner = to_widget({0, 0}) * ratio;
+    centre_ += (corner - QPointF(std::round(corner.x()), std::round(corner.y()))) / device;
+  }
   fitted_ = false;
   refresh();
 }

@@ -1,0 +1,174 @@
+#include <catch2/catch.hpp>
+
+#include "app/tile.h"
+#include "tests/window/desk.h"
+
+using namespace fexel;
+using test::q;
+
+namespace {
+
+void wheel(PictureView* view, QPointF at, int notches) {
+  QWheelEvent event(at, view->mapToGlobal(at), {}, {0, 120 * notches}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                    false);
+  QCoreApplication::sendEvent(view, &event);
+}
+
+void rectify_well(test::Desk& desk) {
+  desk.document().insert_step("rectify", 0);
+  Chain chain = desk.document().chain();
+  chain.steps[0].kind = RectifyStep{test::photo_corners, 300, 200, "mm", 0.5};
+  desk.document().edit_chain("rectify", chain);
+}
+
+double away(QPointF a, QPointF b) {
+  return std::hypot(a.x() - b.x(), a.y() - b.y());
+}
+
+}  // namespace
+
+TEST_CASE("the wheel zooms about the pointer: what lies under it stays there", "[window]") {
+  test::Desk desk;
+  const QPointF at(desk.a()->width() * 0.3, desk.a()->height() * 0.6);
+  for (const int notches : {3, -2, 8, -12}) {
+    const QPointF before = desk.a()->to_station(at);
+    const double zoom = desk.a()->zoom();
+    wheel(desk.a(), at, notches);
+    CHECK(desk.a()->zoom() == Approx(zoom * std::pow(1.2, notches)));
+    CHECK(away(desk.a()->to_station(at), before) < 1e-6);
+  }
+}
+
+TEST_CASE("side by side, the other picture follows a pan and a zoom through the chain's map", "[window]") {
+  test::Desk desk;
+  rectify_well(desk);
+  desk.a()->look_at({400, 300}, 1);
+  wheel(desk.a(), {150, 140}, 2);
+  const QPointF from(200, 200), to(150, 230);
+  const QPointF grasped = desk.a()->to_station(from);
+  QTest::mousePress(desk.a(), Qt::MiddleButton, {}, from.toPoint());
+  QTest::mouseMove(desk.a(), to.toPoint());
+  QTest::mouseRelease(desk.a(), Qt::MiddleButton, {}, to.toPoint());
+  CHECK(away(desk.a()->to_station(to), grasped) < 1e-6);
+
+  // The plane's own map, and how it enlarges there by differences, say where B has to look.
+  const Map to_plane = Map(unit_square_to_quad(test::photo_corners) * scaling(0.5 / 300, 0.5 / 200)).inverse();
+  const Point centre{desk.a()->centre().x(), desk.a()->centre().y()};
+  const Point there = *to_plane.forward(centre);
+  CHECK(away(desk.b()->centre(), q(there)) < 1e-6);
+  const Point along = *to_plane.forward(centre + Point{0.01, 0}), down = *to_plane.forward(centre + Point{0, 0.01});
+  const double area =
+      std::abs((along.x - there.x) * (down.y - there.y) - (along.y - there.y) * (down.x - there.x)) / 1e-4;
+  CHECK(desk.b()->zoom() == Approx(desk.a()->zoom() / std::sqrt(area)).epsilon(1e-3));
+}
+
+TEST_CASE("at 1:1 the screen shows the very pixels that are written", "[window]") {
+  test::Desk desk;
+  rectify_well(desk);
+  const Image written =
+      evaluate(desk.document().chain(), desk.document().layout(), *desk.document().source()->pixels, {}, nullptr);
+  desk.b()->look_at({300, 200}, 1 / desk.b()->devicePixelRatioF());
+  desk.wait_shown(desk.b());
+  QTest::qWait(400);  // until the final picture has replaced the draft
+  const QImage shot = desk.b()->grab().toImage();
+  int compared = 0, worst = 0;
+  // A window in the middle, where nothing is drawn over the picture.
+  for (int y = 150; y < 250; ++y)
+    for (int x = 230; x < 370; ++x) {
+      const QPointF at = desk.b()->to_widget({x + 0.5, y + 0.5});
+      const int shown = qRed(shot.pixel(static_cast<int>(std::floor(at.x())), static_cast<int>(std::floor(at.y()))));
+      worst = std::max(worst, std::abs(shown - static_cast<int>(written.row<std::uint8_t>(0, y)[x])));
+      ++compared;
+    }
+  CHECK(compared == 14000);
+  CHECK(worst == 0);
+}
+
+TEST_CASE("X shows the other picture for as long as it is held; the badge changes it for good", "[window]") {
+  test::Desk desk;
+  rectify_well(desk);
+  desk.window.views().set_mode(ViewArea::Mode::one);
+  CHECK_FALSE(desk.a()->isVisible());
+  CHECK(desk.b()->station() == 1);
+  desk.b()->setFocus();
+  QTest::keyPress(desk.b(), Qt::Key_X);
+  CHECK(desk.b()->station() == 0);
+  QTest::keyRelease(desk.b(), Qt::Key_X);
+  CHECK(desk.b()->station() == 1);
+  QTest::mouseClick(desk.b(), Qt::LeftButton, {}, {40, 33});
+  CHECK(desk.b()->station() == 0);
+}
+
+TEST_CASE("Home shows the whole picture, End its own pixels", "[window]") {
+  test::Desk desk;
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_End);
+  CHECK(desk.a()->zoom() == Approx(1 / desk.a()->devicePixelRatioF()));
+  QTest::keyClick(desk.a(), Qt::Key_Home);
+  const QRectF room(desk.a()->rect());
+  CHECK(room.contains(desk.a()->to_widget({0, 0})));
+  CHECK(room.contains(desk.a()->to_widget({800, 600})));
+  CHECK(desk.a()->is_fitted());
+}
+
+TEST_CASE("a picture that a change leaves as it is counts as shown", "[window]") {
+  test::Desk desk;
+  rectify_well(desk);
+  desk.wait_shown(desk.a());
+  Chain chain = desk.document().chain();
+  std::get<RectifyStep>(chain.steps[0].kind).width = 310;
+  desk.document().edit_chain("wider", chain);
+  desk.wait_shown(desk.a());
+  desk.wait_shown(desk.b());
+}
+
+TEST_CASE("a flag that is dropped on a tile moves there, and can be taken back", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("quarter", 0);
+  desk.document().insert_step("crop", 1);
+  QMimeData data;
+  data.setData("application/x-fexel-flag", "A");
+  Tile* tile = desk.window.rail().tiles()[1];
+  QDragEnterEvent enter({20, 20}, Qt::MoveAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QCoreApplication::sendEvent(tile, &enter);
+  CHECK(enter.isAccepted());
+  QDropEvent drop({20, 20}, Qt::MoveAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QCoreApplication::sendEvent(tile, &drop);
+  CHECK(desk.document().station_a() == 1);
+  CHECK(desk.a()->station() == 1);
+  desk.document().undo_stack().undo();
+  CHECK(desk.a()->station() == 0);
+}
+
+TEST_CASE("the palette finds steps by name and purpose, and takes none when nothing fits", "[window]") {
+  test::Desk desk;
+  const auto search = [&](const QString& text) {
+    desk.front();
+    desk.a()->setFocus();
+    QTest::keyClick(desk.a(), Qt::Key_Insert);
+    QTest::qWait(30);
+    QWidget* field = QApplication::focusWidget();
+    REQUIRE(field);
+    QTest::keyClicks(field, text);
+    return field;
+  };
+  SECTION("by purpose") {
+    QTest::keyClick(search("lengths"), Qt::Key_Return);
+    REQUIRE(desk.document().chain().steps.size() == 1);
+    CHECK(word_of(desk.document().chain().steps[0].kind) == std::string("rectify"));
+  }
+  SECTION("arrows choose among those that are left") {
+    QWidget* field = search("cut");
+    QTest::keyClick(field, Qt::Key_Down);  // crop is the only one left
+    QTest::keyClick(field, Qt::Key_Return);
+    REQUIRE(desk.document().chain().steps.size() == 1);
+    CHECK(word_of(desk.document().chain().steps[0].kind) == std::string("crop"));
+  }
+  SECTION("none") {
+    QWidget* field = search("zzz");
+    QTest::keyClick(field, Qt::Key_Return);
+    CHECK(desk.document().chain().steps.empty());
+    QTest::keyClick(field, Qt::Key_Escape);
+    CHECK(desk.document().chain().steps.empty());
+  }
+}

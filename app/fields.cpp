@@ -17,6 +17,16 @@ QWidget* section(const QString& text) {
   return label;
 }
 
+QWidget* rule(Qt::Orientation orientation) {
+  auto* line = new QFrame;
+  if (orientation == Qt::Vertical)
+    line->setFixedWidth(1);
+  else
+    line->setFixedHeight(1);
+  line->setStyleSheet(QString("background:%1;").arg(theme().line.name()));
+  return line;
+}
+
 Number::Number(const QString& name, double low, double high, int decimals, const QString& unit) {
   setAccessibleName(name);
   setDecimals(decimals);

@@ -38,6 +38,8 @@ class Segments : public QWidget {
 /// Wrapped text in the soft ink, or in brick for what is wrong.
 QLabel* sentence(const QString& accessible_name);
 void say(QLabel* label, const QString& text, bool wrong = false);
+/// A hairline across or down.
+QWidget* rule(Qt::Orientation orientation);
 /// A label in the soft ink that belongs to `field`.
 QLabel* label_for(const QString& text, QWidget* field);
 QPushButton* word_button(const QString& text);

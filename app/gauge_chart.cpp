@@ -5,6 +5,7 @@
 #include <qcustomplot.h>
 #pragma GCC diagnostic pop
 
+#include "app/follow.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -42,16 +43,7 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   plot_->xAxis->setLabel(tr("error at B, mm"));
   plot_->xAxis->ticker()->setTickCount(4);
   column->addWidget(plot_);
-  // A chart takes milliseconds; under a dragging hand it follows a few times a second.
-  pause_.setSingleShot(true);
-  pause_.setInterval(120);
-  connect(&pause_, &QTimer::timeout, this, &GaugeChart::refresh);
-  connect(&document_, &Document::changed, this, [this] {
-    if (!document_.dragging())
-      refresh();
-    else if (!pause_.isActive())
-      pause_.start();
-  });
+  follow_changes(document_, this, 120, [this] { refresh(); });
 }
 
 void GaugeChart::refresh() {

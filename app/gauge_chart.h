@@ -1,6 +1,5 @@
 #pragma once
 /// The errors of the gauges at B, each with its uncertainty.
-#include <QTimer>
 #include <QWidget>
 
 #include "app/document.h"
@@ -18,7 +17,6 @@ class GaugeChart : public QWidget {
   void refresh();
   Document& document_;
   QCustomPlot* plot_;
-  QTimer pause_;
 };
 
 }  // namespace fexel

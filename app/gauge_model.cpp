@@ -1,16 +1,9 @@
 #include "app/gauge_model.h"
 
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace fexel {
-namespace {
-
-QString text_of(const std::string& s) {
-  return QString::fromStdString(s);
-}
-
-}  // namespace
-
 GaugeModel::GaugeModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {
   connect(&document_, &Document::changed, this, &GaugeModel::refresh);
 }

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/fields.h"
+#include "app/follow.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -46,8 +47,28 @@ void InspectorPage::show_switch() {
   switch_->show();
 }
 
-void InspectorPage::finish() {
+void InspectorPage::add_problem() {
+  problem_ = fields::sentence(tr("What is wrong"));
+  column_->addWidget(problem_);
+}
+
+bool InspectorPage::show_problem() {
+  const auto& problem = made().problem;
+  fields::say(problem_, problem ? QString::fromStdString(problem->message() + " " + problem->remedy()) : QString(),
+              true);
+  if (problem) check(tr("The step is left out until this is mended."));
+  return problem.has_value();
+}
+
+void InspectorPage::add_check() {
+  column_->addWidget(fields::section(tr("Check")));
+  check_ = fields::sentence(tr("Check"));
+  column_->addWidget(check_);
   column_->addStretch(1);
+}
+
+void InspectorPage::check(const QString& text, bool wrong) {
+  fields::say(check_, text, wrong);
 }
 
 void InspectorPage::refresh() {
@@ -82,16 +103,7 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page(RectifyStep::word, make_rectify_page(document));
   result_ = new ResultPage(document);
   add_page("result", result_);
-  // Laying out sentences takes a millisecond or two; under a dragging hand they follow twenty times a second.
-  pause_.setSingleShot(true);
-  pause_.setInterval(50);
-  connect(&pause_, &QTimer::timeout, this, &Inspector::choose);
-  connect(&document_, &Document::changed, this, [this] {
-    if (!document_.dragging())
-      choose();
-    else if (!pause_.isActive())
-      pause_.start();
-  });
+  follow_changes(document_, this, 50, [this] { choose(); });
   connect(&document_, &Document::selection_changed, this, &Inspector::choose);
   choose();
 }

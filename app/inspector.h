@@ -2,7 +2,6 @@
 /// The panel of the selected tile. Each kind of tile has a page in a file of its own; inspector.cpp chooses.
 #include <QFrame>
 #include <QScrollArea>
-#include <QTimer>
 
 #include "app/document.h"
 
@@ -24,8 +23,13 @@ class InspectorPage : public QWidget {
 
  protected:
   QVBoxLayout* column() const { return column_; }
-  /// Ends the page with a space that takes the rest.
-  void finish();
+  /// The place of the sentence that says why the step cannot be made.
+  void add_problem();
+  /// Shows or clears it; returns whether there is a problem.
+  bool show_problem();
+  /// Ends the page with the section that says what the step did.
+  void add_check();
+  void check(const QString& text, bool wrong = false);
   Document& document() const { return document_; }
   template <class Kind>
   const Kind* step() const {
@@ -43,6 +47,8 @@ class InspectorPage : public QWidget {
   Document& document_;
   QVBoxLayout* column_;
   QPushButton* switch_ = nullptr;
+  QLabel* problem_ = nullptr;
+  QLabel* check_ = nullptr;
 };
 
 InspectorPage* make_source_page(Document& document);
@@ -86,7 +92,6 @@ class Inspector : public QScrollArea {
   ResultPage* result_;
   QStackedLayout* stack_;
   InspectorPage* current_ = nullptr;
-  QTimer pause_;
 };
 
 }  // namespace fexel

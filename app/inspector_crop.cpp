@@ -52,12 +52,8 @@ class CropPage : public InspectorPage {
     connect(anchor_, &QComboBox::activated, this, &CropPage::take_ratio);
     column()->addWidget(ratio_);
 
-    problem_ = fields::sentence(tr("What is wrong"));
-    column()->addWidget(problem_);
-    column()->addWidget(fields::section(tr("Check")));
-    check_ = fields::sentence(tr("Check"));
-    column()->addWidget(check_);
-    finish();
+    add_problem();
+    add_check();
   }
 
   void refresh() override {
@@ -83,17 +79,12 @@ class CropPage : public InspectorPage {
       anchor_->setCurrentText(QString::fromStdString(ratio->anchor));
     }
     const Station& out = made();
-    if (out.problem) {
-      fields::say(problem_, QString::fromStdString(out.problem->message() + " " + out.problem->remedy()), true);
-      fields::say(check_, tr("The step is left out until this is mended."));
-      return;
-    }
-    fields::say(problem_, {});
-    fields::say(check_, tr("%1 × %2 px are kept. %3 Coordinates trace back to the source: the rail shows both.")
-                            .arg(out.size.width)
-                            .arg(out.size.height)
-                            .arg(out.exact ? tr("Pixels are moved bit for bit.")
-                                           : tr("Pixels are resampled, with all geometry of the chain, once.")));
+    if (show_problem()) return;
+    check(tr("%1 × %2 px are kept. %3 Coordinates trace back to the source: the rail shows both.")
+              .arg(out.size.width)
+              .arg(out.size.height)
+              .arg(out.exact ? tr("Pixels are moved bit for bit.")
+                             : tr("Pixels are resampled, with all geometry of the chain, once.")));
   }
 
  private:
@@ -133,8 +124,6 @@ class CropPage : public InspectorPage {
   fields::Number* down_;
   QComboBox* anchor_;
   QLabel* last_;
-  QLabel* problem_;
-  QLabel* check_;
 };
 
 }  // namespace

@@ -14,10 +14,7 @@ class QuarterPage : public InspectorPage {
     connect(turns_, &fields::Segments::chosen, this,
             [this](int index) { change(tr("quarter turn"), QuarterStep{index + 1}); });
     column()->addWidget(turns_);
-    column()->addWidget(fields::section(tr("Check")));
-    check_ = fields::sentence(tr("Check"));
-    column()->addWidget(check_);
-    finish();
+    add_check();
   }
   void refresh() override {
     InspectorPage::refresh();
@@ -25,18 +22,17 @@ class QuarterPage : public InspectorPage {
     if (!quarter) return;
     const int turns = ((quarter->turns % 4) + 4) % 4;
     if (turns > 0) turns_->show_current(turns - 1);
-    fields::say(check_, tr("%1: pixels are moved bit for bit, none is computed. The picture is now %2 × %3 px.")
-                            .arg(turns == 0   ? tr("No turn")
-                                 : turns == 2 ? tr("A half turn, not a mirror image")
-                                 : turns == 1 ? tr("A quarter turn counter-clockwise")
-                                              : tr("A quarter turn clockwise"))
-                            .arg(made().size.width)
-                            .arg(made().size.height));
+    check(tr("%1: pixels are moved bit for bit, none is computed. The picture is now %2 × %3 px.")
+              .arg(turns == 0   ? tr("No turn")
+                   : turns == 2 ? tr("A half turn, not a mirror image")
+                   : turns == 1 ? tr("A quarter turn counter-clockwise")
+                                : tr("A quarter turn clockwise"))
+              .arg(made().size.width)
+              .arg(made().size.height));
   }
 
  private:
   fields::Segments* turns_;
-  QLabel* check_;
 };
 
 }  // namespace

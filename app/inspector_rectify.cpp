@@ -2,15 +2,12 @@
 
 #include "app/fields.h"
 #include "app/inspector.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "chain/trust.h"
 
 namespace fexel {
 namespace {
-
-QString text_of(const std::string& s) {
-  return QString::fromStdString(s);
-}
 
 class RectifyPage : public InspectorPage {
  public:
@@ -67,8 +64,7 @@ class RectifyPage : public InspectorPage {
     grid->setColumnStretch(1, 1);
     grid->setColumnStretch(2, 1);
     column()->addLayout(grid);
-    problem_ = fields::sentence(tr("What is wrong"));
-    column()->addWidget(problem_);
+    add_problem();
     order_ = new QPushButton(tr("Put the corners in order"));
     order_->setAccessibleName(order_->text());
     connect(order_, &QPushButton::clicked, this,
@@ -98,10 +94,7 @@ class RectifyPage : public InspectorPage {
       });
     });
 
-    column()->addWidget(fields::section(tr("Check")));
-    check_ = fields::sentence(tr("Check"));
-    column()->addWidget(check_);
-    finish();
+    add_check();
   }
 
   void refresh() override {
@@ -121,20 +114,17 @@ class RectifyPage : public InspectorPage {
     const Station& out = made();
     const auto wrong_order = check_quad(rectify->corners);
     order_->setVisible(wrong_order && !check_quad(in_order(rectify->corners)));
-    if (out.problem) {
-      fields::say(problem_, text_of(out.problem->message() + " " + out.problem->remedy()), true);
+    if (show_problem()) {
       fields::say(finest_, {});
-      fields::say(check_, tr("The step is left out until this is mended."));
       return;
     }
-    fields::say(problem_, {});
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
     const int index = document().selected_step();
     const double finest = finest_pixel_size(*rectify, input_of_step(document().layout(), index));
     fields::say(
         finest_,
         tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), text_of(rectify->unit)));
-    fields::say(check_, check_text(*rectify, finest));
+    check(check_text(*rectify, finest));
   }
 
  private:
@@ -178,12 +168,10 @@ class RectifyPage : public InspectorPage {
   fields::Number* height_;
   QComboBox* unit_;
   std::vector<fields::Number*> corners_;
-  QLabel* problem_;
   QPushButton* order_;
   fields::Segments* detail_;
   fields::Number* pixel_;
   QLabel* finest_;
-  QLabel* check_;
 };
 
 }  // namespace

@@ -17,7 +17,6 @@ struct ResultPage::Parts {
   QPushButton* write;
   QPushButton* replace;
   QLabel* problem;
-  QLabel* check;
   QString suggested;
 };
 
@@ -75,10 +74,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   connect(p.replace, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), true); });
   connect(p.path, &QLineEdit::textChanged, this, [this] { show_problem({}, false); });
 
-  column()->addWidget(fields::section(tr("Check")));
-  p.check = fields::sentence(tr("Check"));
-  column()->addWidget(p.check);
-  finish();
+  add_check();
 }
 
 QString ResultPage::path() const {
@@ -106,7 +102,7 @@ void ResultPage::refresh() {
   p.edge->setCurrentIndex(static_cast<int>(chain.resampling.edge));
   if (!source) {
     p.write->setEnabled(false);
-    fields::say(p.check, tr("No picture is open."));
+    check(tr("No picture is open."));
     return;
   }
   const QFileInfo file(source->path);
@@ -116,10 +112,9 @@ void ResultPage::refresh() {
   const Station& result = document().layout().result();
   for (const Station& s : document().layout().stations)
     if (s.problem) {
-      fields::say(p.check,
-                  tr("A step cannot be made: %1 %2")
-                      .arg(QString::fromStdString(s.problem->message()), QString::fromStdString(s.problem->remedy())),
-                  true);
+      check(tr("A step cannot be made: %1 %2")
+                .arg(QString::fromStdString(s.problem->message()), QString::fromStdString(s.problem->remedy())),
+            true);
       p.write->setEnabled(false);
       return;
     }
@@ -133,7 +128,7 @@ void ResultPage::refresh() {
     said << tr("Pixels are not square: lengths in x and y are measured apart.");
   said << (result.pixel ? tr("TIFF and PNG carry the pixel size.")
                         : tr("The pixel size is not known, so the file will not carry one."));
-  fields::say(p.check, said.join(" "));
+  check(said.join(" "));
 }
 
 }  // namespace fexel

@@ -13,16 +13,13 @@ class SourcePage : public InspectorPage {
     column()->addWidget(fields::section(tr("As it was read")));
     facts_ = fields::sentence(tr("What the file says"));
     column()->addWidget(facts_);
-    column()->addWidget(fields::section(tr("Check")));
-    check_ = fields::sentence(tr("Check"));
-    column()->addWidget(check_);
-    finish();
+    add_check();
   }
   void refresh() override {
     const OpenSource* source = document().source();
     if (!source) {
       fields::say(facts_, tr("No picture is open. Open one with Ctrl+O, or drop it on the window."));
-      fields::say(check_, {});
+      check({});
       return;
     }
     const FileInfo& info = source->info;
@@ -46,12 +43,11 @@ class SourcePage : public InspectorPage {
     if (info.frames > 1) notes << tr("The file has %1 pages; the first is shown.").arg(info.frames);
     if (info.depth == Depth::f32) notes << tr("Values from 0 to 1 are shown from black to white.");
     notes << tr("The file is only ever read.");
-    fields::say(check_, notes.join(" "));
+    check(notes.join(" "));
   }
 
  private:
   QLabel* facts_;
-  QLabel* check_;
 };
 
 }  // namespace

@@ -76,20 +76,14 @@ MainWindow::MainWindow() {
   middle_row->setContentsMargins(0, 0, 0, 0);
   middle_row->setSpacing(0);
   middle_row->addWidget(left, 1);
-  auto* rule = new QFrame;
-  rule->setFixedWidth(1);
-  rule->setStyleSheet(QString("background:%1;").arg(theme().line.name()));
-  middle_row->addWidget(rule);
+  middle_row->addWidget(fields::rule(Qt::Vertical));
   middle_row->addWidget(inspector_);
   auto* all = new QWidget;
   auto* column = new QVBoxLayout(all);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
   column->addWidget(rail_);
-  auto* rail_rule = new QFrame;
-  rail_rule->setFixedHeight(1);
-  rail_rule->setStyleSheet(QString("background:%1;").arg(theme().line.name()));
-  column->addWidget(rail_rule);
+  column->addWidget(fields::rule(Qt::Horizontal));
   column->addWidget(middle, 1);
   setCentralWidget(all);
 

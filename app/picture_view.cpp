@@ -1,6 +1,7 @@
 #include "app/picture_view.h"
 
 #include "app/canvas_overlay.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "chain/trust.h"
 
@@ -17,10 +18,6 @@ QPointF point_of(Point p) {
 Point point_of(QPointF p) {
   return {p.x(), p.y()};
 }
-QString text_of(const std::string& s) {
-  return QString::fromStdString(s);
-}
-
 }  // namespace
 
 PictureView::PictureView(Document& document, bool is_b, QWidget* parent)

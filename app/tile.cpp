@@ -4,16 +4,13 @@
 #include <QMimeData>
 
 #include "app/canvas_overlay.h"
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace fexel {
 namespace {
 
 constexpr const char* flag_type = "application/x-fexel-flag";
-
-QString text_of(const std::string& s) {
-  return QString::fromStdString(s);
-}
 
 }  // namespace
 

@@ -283,10 +283,8 @@ QRectF PictureView::cross() const {
 }
 
 void PictureView::move_cross() {
-  const QRectF now = cross();
-  for (const QRectF& part : {cross_, now})
+  for (const QRectF& part : {painted_cross_, cross()})
     if (!part.isEmpty()) update(part.adjusted(-4, -4, 4, 4).toAlignedRect());
-  cross_ = now;
 }
 
 void PictureView::focusInEvent(QFocusEvent*) {
@@ -302,9 +300,10 @@ void PictureView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.drawImage(QPointF(0, 0), layer_);
   // The other view's pointer lies above all else, so that following it costs next to nothing.
-  if (const QRectF at = cross(); !at.isEmpty()) {
+  painted_cross_ = cross();
+  if (!painted_cross_.isEmpty()) {
     painter.setRenderHint(QPainter::Antialiasing);
-    overlay::cross(painter, at.center(), 9, overlay::flag_colour(is_b_));
+    overlay::cross(painter, painted_cross_.center(), 9, overlay::flag_colour(is_b_));
   }
   if (!image_.image.isNull() && announced_ != image_.revision) {
     announced_ = image_.revision;

@@ -96,7 +96,7 @@ class PictureView : public QWidget {
   quint64 serial_ = 0;
   QImage layer_;  ///< all but the other view's pointer
   bool layer_stale_ = true;
-  QRectF cross_;
+  QRectF painted_cross_;
   std::vector<Handle> handles_;
   std::optional<Handle> selected_;
   Drag drag_ = Drag::none;

@@ -172,3 +172,29 @@ TEST_CASE("the palette finds steps by name and purpose, and takes none when noth
     CHECK(desk.document().chain().steps.empty());
   }
 }
+
+TEST_CASE("the other picture's pointer leaves no trace where it was, also when the map changed meanwhile", "[window]") {
+  test::Desk desk;
+  rectify_well(desk);
+  const auto move_to = [&](QPointF at) {
+    desk.document().set_pointer(Document::Pointer{0, {at.x(), at.y()}});
+    QTest::qWait(30);
+  };
+  move_to(q(test::photo_corners[0]));
+  Chain chain = desk.document().chain();
+  std::get<RectifyStep>(chain.steps[0].kind).corners[0] = {110, 70};
+  desk.document().edit_chain("corner", chain);
+  desk.wait_shown(desk.b());
+  QTest::qWait(300);
+  move_to({400, 300});
+  // What the screen holds, not a new drawing of it.
+  const auto screen = [&] { return dynamic_cast<QImage&>(*desk.window.backingStore()->paintDevice()).copy(); };
+  const QImage with = screen();
+  desk.document().set_pointer({});
+  QTest::qWait(30);
+  const QImage left = screen();
+  desk.b()->update();
+  QTest::qWait(30);
+  CHECK(screen() == left);
+  CHECK(with != left);
+}

@@ -56,7 +56,7 @@ int main() {
   fmt::print("| waves up to, cycles/px | kernel | theory | measured |\n|---|---|---|---|\n");
   for (const double highest : {0.05, 0.10, 0.18, 0.25}) {
     const auto all = test::waves(80, highest, 11);
-    for (const Kernel kernel : {Kernel::nearest, Kernel::linear, Kernel::cubic}) {
+    for (const Kernel kernel : {Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3}) {
       const double theory = test::expected_error(kernel, all) / test::scene_rms(all),
                    measured = turn_error(kernel, all, 11.3) / test::scene_rms(all);
       fmt::print("| {:.2f} | {} | {:.5f} ({:.1f} dB) | {:.5f} ({:.1f} dB) |\n", highest, name_of(kernel), theory,
@@ -68,7 +68,7 @@ int main() {
       "degrees.\n\n");
   fmt::print("| shrink | kernel | 0.1 cycles/result px | 0.25 | 0.5 | 0.8 | 0.95 |\n|---|---|---|---|---|---|---|\n");
   for (const double shrink : {2.0, 3.0, 4.1, 6.5, 10.0})
-    for (const Kernel kernel : {Kernel::linear, Kernel::cubic}) {
+    for (const Kernel kernel : {Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area}) {
       fmt::print("| {:.1f} | {} |", shrink, name_of(kernel));
       for (const double frequency : {0.1, 0.25, 0.5, 0.8, 0.95}) {
         double worst = 0;

@@ -13,10 +13,28 @@ inline double sinc(double f) {
   return std::abs(f) < 1e-9 ? 1 : std::sin(M_PI * f) / (M_PI * f);
 }
 
-/// The transform of the tent is sinc²; that of cubic convolution with a = −0.5 is given by R. G. Keys, 1981.
+/// The transform of the tent is sinc²; that of cubic convolution with a = −0.5 is given by R. G. Keys, 1981; that of
+/// the interpolating cubic spline is sinc⁴ over the transform of its samples, by M. Unser, 1999.
 inline double response(Kernel kernel, double f) {
   if (kernel == Kernel::nearest) return sinc(f);
   if (kernel == Kernel::linear) return sinc(f) * sinc(f);
+  if (kernel == Kernel::bspline3) return std::pow(sinc(f), 4) * 3 / (2 + std::cos(2 * M_PI * f));
+  if (kernel == Kernel::lanczos3) {
+    // By Simpson's rule over the six pieces of the normalised kernel.
+    const auto window = [](double x) { return std::abs(x) < 3 ? sinc(x) * sinc(x / 3) : 0.0; };
+    constexpr int pieces = 200;
+    double sum = 0;
+    for (int i = 0; i <= pieces; ++i) {
+      const double t = double(i) / pieces, weight = i == 0 || i == pieces ? 1 : i % 2 == 1 ? 4 : 2;
+      double total = 0, wave = 0;
+      for (int tap = -3; tap <= 2; ++tap) {
+        total += window(t + tap);
+        wave += window(t + tap) * std::cos(2 * M_PI * f * (t + tap));
+      }
+      sum += weight * wave / total;
+    }
+    return sum / (3 * pieces);
+  }
   if (std::abs(f) < 1e-4) return 1;
   const double p2 = M_PI * f * M_PI * f;
   return 3 / p2 * (sinc(f) * sinc(f) - sinc(2 * f)) -
@@ -52,10 +70,15 @@ inline double expected_error(Kernel kernel, const std::vector<Wave>& all) {
   double square = 0;
   constexpr int reach = 12;
   for (const Wave& w : all) {
-    for (int k = -reach; k <= reach; ++k)
-      for (int l = -reach; l <= reach; ++l) {
-        const double h = response(kernel, w.fx + k) * response(kernel, w.fy + l);
-        const double lost = k == 0 && l == 0 ? 1 - h : h;
+    std::vector<double> across, down;
+    for (int k = -reach; k <= reach; ++k) {
+      across.push_back(response(kernel, w.fx + k));
+      down.push_back(response(kernel, w.fy + k));
+    }
+    for (int k = 0; k <= 2 * reach; ++k)
+      for (int l = 0; l <= 2 * reach; ++l) {
+        const double h = across[static_cast<std::size_t>(k)] * down[static_cast<std::size_t>(l)];
+        const double lost = k == reach && l == reach ? 1 - h : h;
         square += w.amplitude * w.amplitude / 2 * lost * lost;
       }
   }

@@ -79,6 +79,13 @@ int Pyramid::level_for(double shrink) const {
   return n;
 }
 
+const Image& Pyramid::derived(int key, const std::function<Image()>& make) const {
+  const std::scoped_lock lock(mutex_);
+  auto& slot = derived_[key];
+  if (!slot) slot = std::make_shared<const Image>(make());
+  return *slot;
+}
+
 const Image& Pyramid::level(int n, const Job& job) const {
   const std::scoped_lock lock(mutex_);
   for (std::size_t i = 1; i <= static_cast<std::size_t>(n); ++i)

@@ -1,5 +1,7 @@
 #pragma once
 /// A picture with its halves: what strong shrinking reads instead of every pixel.
+#include <functional>
+#include <map>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -25,10 +27,13 @@ class Pyramid {
   int level_for(double shrink) const;
   const Image& level(int n, const Job& job = {}) const;
   int levels() const { return static_cast<int>(levels_.size()); }
+  /// A picture that somebody computes from the base, kept for as long as the pyramid lives: made once for each key.
+  const Image& derived(int key, const std::function<Image()>& make) const;
 
  private:
   mutable std::mutex mutex_;
   mutable std::vector<std::shared_ptr<const Image>> levels_;
+  mutable std::map<int, std::shared_ptr<const Image>> derived_;
 };
 
 /// One halving, as described at Pyramid. A masked picture stays masked: a half pixel is valid when all four are.

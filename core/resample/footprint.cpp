@@ -3,8 +3,6 @@
 namespace fexel {
 namespace {
 
-constexpr double largest_reach = 64;  // source pixels; only next to a horizon is there more to gather
-
 Matrix2 turn(double angle) {
   Matrix2 m;
   m << std::cos(angle), -std::sin(angle), std::sin(angle), std::cos(angle);

@@ -13,6 +13,9 @@ struct Footprint {
 };
 Footprint footprint(const Matrix2& jacobian);
 
+/// Source pixels beyond which a reach is not followed; only next to a horizon is there more to gather.
+inline constexpr double largest_reach = 64;
+
 /// The share of the widened kernel at a shrink (largest singular value): a smooth step from 1 to 2.
 double shrinking_share(double shrink);
 

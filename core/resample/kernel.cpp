@@ -3,9 +3,32 @@
 namespace fexel {
 namespace {
 
-constexpr std::string_view kernel_table[] = {"nearest", "linear", "cubic"};
-constexpr std::string_view edge_table[] = {"fill", "extend"};
+constexpr std::string_view kernel_table[] = {"nearest", "linear", "cubic", "lanczos3", "bspline3", "area"};
+constexpr std::string_view edge_table[] = {"fill", "extend", "mirror", "mirror-once", "tile"};
 constexpr double tent_half_width = 0.6;
+
+/// sinc(x) sinc(x / 3), not yet divided by the sum over the pixels.
+double windowed_sinc(double x) {
+  if (std::abs(x) < 1e-9) return 1;
+  if (std::abs(x) >= 3) return 0;
+  const double a = M_PI * x;
+  return 3 * std::sin(a) * std::sin(a / 3) / (a * a);
+}
+
+const double spline_pole = std::sqrt(3.0) - 2;
+
+/// The cubic B-spline.
+double spline(double x) {
+  const double t = std::abs(x);
+  if (t < 1) return 2.0 / 3 - t * t + t * t * t / 2;
+  if (t < 2) return (2 - t) * (2 - t) * (2 - t) / 6;
+  return 0;
+}
+
+/// Where a kernel is cut when it is widened.
+double widened_radius(Kernel kernel) {
+  return std::min(kernel_radius(kernel), 4.0);
+}
 
 template <class Enum, std::size_t N>
 std::optional<Enum> named(const std::string_view (&table)[N], std::string_view name) {
@@ -41,21 +64,48 @@ double kernel_value(Kernel kernel, double x) {
     case Kernel::nearest:
       return x >= -0.5 && x < 0.5 ? 1 : 0;
     case Kernel::linear:
+    case Kernel::area:
       return t < 1 ? 1 - t : 0;
     case Kernel::cubic:
       if (t < 1) return (1.5 * t - 2.5) * t * t + 1;
       if (t < 2) return ((-0.5 * t + 2.5) * t - 4) * t + 2;
+      return 0;
+    case Kernel::lanczos3: {
+      if (t >= 3) return 0;
+      double sum = 0;
+      const double part = x - std::floor(x);
+      for (int tap = -3; tap <= 2; ++tap) sum += windowed_sinc(part + tap);
+      return windowed_sinc(x) / sum;
+    }
+    case Kernel::bspline3: {
+      double sum = 0;
+      for (int tap = static_cast<int>(std::floor(x)) - 1; tap <= static_cast<int>(std::floor(x)) + 2; ++tap)
+        sum += std::pow(spline_pole, std::abs(tap)) * spline(x - tap);
+      return sum * -6 * spline_pole / (1 - spline_pole * spline_pole);
+    }
   }
   return 0;
 }
 
 double kernel_radius(Kernel kernel) {
-  return kernel == Kernel::nearest ? 0.5 : kernel == Kernel::linear ? 1 : 2;
+  switch (kernel) {
+    case Kernel::nearest:
+      return 0.5;
+    case Kernel::linear:
+    case Kernel::area:
+      return 1;
+    case Kernel::cubic:
+      return 2;
+    case Kernel::lanczos3:
+      return 3;
+    case Kernel::bspline3:
+      return 17;
+  }
+  return 0;
 }
 
 double ShrinkingKernel::exact(Kernel kernel, double x) {
-  // Gauss-Legendre with two points on 480 pieces: exact for the cubic pieces, but for the few pieces with a knot
-  // inside.
+  // Gauss-Legendre with two points on 480 pieces: exact for cubic pieces, but for the few pieces with a knot inside.
   constexpr int pieces = 480;
   constexpr double piece = 2 * tent_half_width / pieces;
   const double node = 0.5 / std::sqrt(3.0);
@@ -63,20 +113,31 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
   for (int i = 0; i < pieces; ++i)
     for (const double side : {-node, node}) {
       const double offset = -tent_half_width + (i + 0.5 + side) * piece;
-      sum += kernel_value(kernel, x - offset) * (1 - std::abs(offset) / tent_half_width);
+      if (std::abs(x - offset) < widened_radius(kernel))
+        sum += kernel_value(kernel, x - offset) * (1 - std::abs(offset) / tent_half_width);
     }
   return sum * piece / 2 / tent_half_width;
 }
 
-ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(kernel_radius(kernel) + tent_half_width) {
+ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel) + tent_half_width) {
   const auto count = static_cast<std::size_t>(std::ceil(radius_ * steps)) + 2;
   table_.resize(count);
   for (std::size_t i = 0; i < count; ++i) table_[i] = static_cast<float>(exact(kernel, static_cast<double>(i) / steps));
 }
 
 const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {
-  static const ShrinkingKernel linear(Kernel::linear), cubic(Kernel::cubic);
-  return kernel == Kernel::cubic ? cubic : linear;
+  static const ShrinkingKernel linear(Kernel::linear), cubic(Kernel::cubic), lanczos3(Kernel::lanczos3),
+      bspline3(Kernel::bspline3);
+  switch (kernel) {
+    case Kernel::cubic:
+      return cubic;
+    case Kernel::lanczos3:
+      return lanczos3;
+    case Kernel::bspline3:
+      return bspline3;
+    default:
+      return linear;
+  }
 }
 
 }  // namespace fexel

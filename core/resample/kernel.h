@@ -8,11 +8,41 @@
 namespace fexel {
 
 /// nearest: the sample whose pixel the point is in. linear: a tent of one pixel. cubic: cubic convolution with a = −0.5
-/// (R. G. Keys, 1981, "Cubic convolution interpolation for digital image processing").
-enum class Kernel { nearest, linear, cubic };
+/// (R. G. Keys, 1981, "Cubic convolution interpolation for digital image processing"). lanczos3: a sinc under a sinc
+/// window of three pixels, its weights divided by their sum (C. E. Duchon, 1979, "Lanczos filtering in one and two
+/// dimensions"). bspline3: the cubic spline through all samples (M. Unser, 1999, "Splines: a perfect fit for signal and
+/// image processing"). area: the mean over the result pixel's footprint; where nothing shrinks it is linear.
+enum class Kernel { nearest, linear, cubic, lanczos3, bspline3, area };
 /// What kernels read, and what is painted, outside the source. fill: the fill value is painted, kernels read the
-/// nearest edge pixel. extend: the nearest edge pixel.
-enum class Edge { fill, extend };
+/// nearest edge pixel. For samples abc: extend aaa|abc|ccc, mirror cba|abc|cba, mirror_once cb|abc|ba,
+/// tile abc|abc|abc, without end.
+enum class Edge { fill, extend, mirror, mirror_once, tile };
+
+/// The pixel, 0 to count − 1, that stands at place `index` of a line of `count` pixels under the rule.
+inline int folded(int index, int count, Edge edge) {
+  if (index >= 0 && index < count) return index;
+  const auto modulo = [](int value, int period) {
+    const int rest = value % period;
+    return rest < 0 ? rest + period : rest;
+  };
+  switch (edge) {
+    case Edge::fill:
+    case Edge::extend:
+      return index < 0 ? 0 : count - 1;
+    case Edge::mirror: {
+      const int at = modulo(index, 2 * count);
+      return at < count ? at : 2 * count - 1 - at;
+    }
+    case Edge::mirror_once: {
+      if (count == 1) return 0;
+      const int at = modulo(index, 2 * count - 2);
+      return at < count ? at : 2 * count - 2 - at;
+    }
+    case Edge::tile:
+      return modulo(index, count);
+  }
+  return 0;
+}
 
 std::string_view name_of(Kernel kernel);
 std::string_view name_of(Edge edge);
@@ -33,14 +63,16 @@ struct Resampling {
   }
 };
 
-/// The kernel's value at distance x, in pixels; it sums to one over the pixels to within rounding.
+/// The kernel's value at distance x, in pixels; it sums to one over the pixels to within rounding. For bspline3 this is
+/// what prefilter and spline come to together, which never ends but falls to a quarter with each pixel.
 double kernel_value(Kernel kernel, double x);
-/// Half of the kernel's support, in pixels.
+/// Half of the kernel's support, in pixels; for bspline3 the distance beyond which less than 1e-9 is left.
 double kernel_radius(Kernel kernel);
 
 /// The kernel that is used where the map shrinks, in *result* pixels: the kernel averaged by a tent 1.2 px wide at its
 /// foot. The averaging keeps waves of 0.8 cycles per result pixel and above under 6 % in every direction, on sampled
-/// pictures too, where the plain widened tent leaves up to 11 %.
+/// pictures too, where the plain widened tent leaves up to 11 %. The spline is cut at four pixels. Not for area, whose
+/// footprint is its kernel.
 class ShrinkingKernel {
  public:
   static const ShrinkingKernel& of(Kernel kernel);
@@ -57,7 +89,7 @@ class ShrinkingKernel {
 
  private:
   explicit ShrinkingKernel(Kernel kernel);
-  static constexpr float steps = 256;
+  static constexpr float steps = 512;
   double radius_;
   std::vector<float> table_;
 };

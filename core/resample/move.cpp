@@ -14,9 +14,7 @@ bool nearly_whole(double value, int& whole) {
 template <class T>
 void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region region, int y0, int y1,
                const Resampling& resampling, Image& out) {
-  const bool extend = resampling.edge == Edge::extend;
-  const int right = source.width() - 1;
-  const int bottom = source.height() - 1;
+  const bool painted = resampling.edge != Edge::fill;
   constexpr int block = 64;  // columns at a time, so that a quarter turn reads a block of rows that stays in the cache
   for (int x0 = 0; x0 < region.width; x0 += block) {
     const int x1 = std::min(x0 + block, region.width);
@@ -28,12 +26,12 @@ void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region
         const T* origin = source.row<T>(band, 0);
         const auto stride = source.stride<T>();
         const auto read = [&](int i) {
-          const int sx = std::clamp(m.xx * i + m.xy * j + m.x0, 0, right);
-          const int sy = std::clamp(m.yx * i + m.yy * j + m.y0, 0, bottom);
+          const int sx = folded(m.xx * i + m.xy * j + m.x0, source.width(), resampling.edge);
+          const int sy = folded(m.yx * i + m.yy * j + m.y0, source.height(), resampling.edge);
           return origin[sy * stride + sx];
         };
         const T fill = static_cast<T>(resampling.fill_of(band));
-        for (int i = region.x + x0; i < span.begin; ++i) target[i] = extend ? read(i) : fill;
+        for (int i = region.x + x0; i < span.begin; ++i) target[i] = painted ? read(i) : fill;
         if (span.begin < span.end && m.xx == 1 && m.yx == 0) {
           const int sx = span.begin + m.xy * j + m.x0;
           std::memcpy(target + span.begin, origin + (m.yy * j + m.y0) * stride + sx,
@@ -43,7 +41,7 @@ void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region
           const std::ptrdiff_t step = m.xx + m.yx * stride;
           for (int i = span.begin; i < span.end; ++i, from += step) target[i] = *from;
         }
-        for (int i = span.end; i < region.x + x1; ++i) target[i] = extend ? read(i) : fill;
+        for (int i = span.end; i < region.x + x1; ++i) target[i] = painted ? read(i) : fill;
       }
     }
   }

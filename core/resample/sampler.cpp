@@ -4,6 +4,8 @@
 #include <cmath>
 #include <vector>
 
+#include "resample/prefilter.h"
+
 namespace fexel {
 namespace {
 
@@ -22,31 +24,80 @@ inline Tap tap_at(double coordinate) {
   return {static_cast<int>(whole), static_cast<float>(u - whole)};
 }
 
-inline void cubic_weights(float t, float (&w)[4]) {
-  const float t2 = t * t;
-  const float t3 = t2 * t;
-  w[0] = -0.5F * t3 + t2 - 0.5F * t;
-  w[1] = 1.5F * t3 - 2.5F * t2 + 1.0F;
-  w[2] = -1.5F * t3 + 2.0F * t2 + 0.5F * t;
-  w[3] = 0.5F * t3 - 0.5F * t2;
-}
+/// Weights of the taps around a point that lies `t` behind its tap, 0 <= t < 1.
+struct CubicWeights {
+  static constexpr int taps = 4;
+  void operator()(float t, float (&w)[4]) const {
+    const float t2 = t * t;
+    const float t3 = t2 * t;
+    w[0] = -0.5F * t3 + t2 - 0.5F * t;
+    w[1] = 1.5F * t3 - 2.5F * t2 + 1.0F;
+    w[2] = -1.5F * t3 + 2.0F * t2 + 0.5F * t;
+    w[3] = 0.5F * t3 - 0.5F * t2;
+  }
+};
 
+struct SplineWeights {
+  static constexpr int taps = 4;
+  void operator()(float t, float (&w)[4]) const {
+    const float s = 1 - t;
+    w[0] = s * s * s * (1.0F / 6);
+    w[3] = t * t * t * (1.0F / 6);
+    w[1] = 2.0F / 3 - t * t * (1 - 0.5F * t);
+    w[2] = 2.0F / 3 - s * s * (1 - 0.5F * s);
+  }
+};
+
+/// From a table with linear interpolation: within 4e-7 of the kernel.
+class LanczosWeights {
+ public:
+  static constexpr int taps = 6;
+  void operator()(float t, float (&w)[6]) const {
+    const float at = t * steps;
+    const int i = std::min(static_cast<int>(at), steps - 1);
+    const float part = at - static_cast<float>(i);
+    const float* low = table().data() + static_cast<std::ptrdiff_t>(i) * taps;
+    for (int k = 0; k < taps; ++k) w[k] = low[k] + part * (low[k + taps] - low[k]);
+  }
+
+ private:
+  static constexpr int steps = 2048;
+  static const std::vector<float>& table() {
+    static const std::vector<float> made = [] {
+      std::vector<float> out;
+      for (int i = 0; i <= steps; ++i)
+        for (int k = 0; k < taps; ++k)
+          out.push_back(static_cast<float>(kernel_value(Kernel::lanczos3, k - 2 - static_cast<double>(i) / steps)));
+      return out;
+    }();
+    return made;
+  }
+};
+
+/// One band of a picture, with pixels around it that are read like its own where the rule extends the edge: there
+/// coefficients swing out. Under the other rules they repeat with the picture.
 template <class T>
 struct Reader {
   const T* origin;
   std::ptrdiff_t stride;
-  int right, bottom;
-  Reader(const Image& image, int band)
-      : origin(image.row<T>(band, 0)),
+  int width, height, margin;
+  Edge edge;
+  Reader(const Image& image, int band, Edge rule, int pixels_around = 0)
+      : origin(image.row<T>(band, pixels_around) + pixels_around),
         stride(image.stride<T>()),
-        right(image.width() - 1),
-        bottom(image.height() - 1) {}
+        width(image.width() - 2 * pixels_around),
+        height(image.height() - 2 * pixels_around),
+        margin(rule == Edge::fill || rule == Edge::extend ? pixels_around : 0),
+        edge(rule) {}
   bool holds(int x, int y, int columns, int rows) const {
-    return x >= 0 && y >= 0 && x + columns - 1 <= right && y + rows - 1 <= bottom;
+    return x >= -margin && y >= -margin && x + columns <= width + margin && y + rows <= height + margin;
   }
-  float clamped(int x, int y) const {
-    return static_cast<float>(origin[std::clamp(y, 0, bottom) * stride + std::clamp(x, 0, right)]);
+  int place(int index, int count) const {
+    if (index >= -margin && index < count + margin) return index;
+    if (edge == Edge::fill || edge == Edge::extend) return index < 0 ? -margin : count - 1 + margin;
+    return folded(index, count, edge);
   }
+  float at(int x, int y) const { return static_cast<float>(origin[place(y, height) * stride + place(x, width)]); }
 };
 
 template <class T>
@@ -55,7 +106,7 @@ void nearest_run(const Reader<T>& source, const Run& run, float* out) {
     const auto n = static_cast<std::size_t>(i);
     const int x = static_cast<int>(std::floor(bounded(run.x[n])));
     const int y = static_cast<int>(std::floor(bounded(run.y[n])));
-    out[i] = source.clamped(x, y);
+    out[i] = source.at(x, y);
   }
 }
 
@@ -72,10 +123,10 @@ void linear_run(const Reader<T>& source, const Run& run, float* out) {
       p10 = static_cast<float>(p[source.stride]);
       p11 = static_cast<float>(p[source.stride + 1]);
     } else {
-      p00 = source.clamped(tx.whole, ty.whole);
-      p01 = source.clamped(tx.whole + 1, ty.whole);
-      p10 = source.clamped(tx.whole, ty.whole + 1);
-      p11 = source.clamped(tx.whole + 1, ty.whole + 1);
+      p00 = source.at(tx.whole, ty.whole);
+      p01 = source.at(tx.whole + 1, ty.whole);
+      p10 = source.at(tx.whole, ty.whole + 1);
+      p11 = source.at(tx.whole + 1, ty.whole + 1);
     }
     const float upper = p00 + tx.part * (p01 - p00);
     const float lower = p10 + tx.part * (p11 - p10);
@@ -83,30 +134,32 @@ void linear_run(const Reader<T>& source, const Run& run, float* out) {
   }
 }
 
-template <class T>
-void cubic_run(const Reader<T>& source, const Run& run, float* out) {
+template <class T, class Weights>
+void taps_run(const Reader<T>& source, const Weights& weights, const Run& run, float* out) {
+  constexpr int taps = Weights::taps;
+  constexpr int middle = taps / 2 - 1;
   for (int i = 0; i < run.count; ++i) {
     const Tap tx = tap_at(run.x[static_cast<std::size_t>(i)]);
     const Tap ty = tap_at(run.y[static_cast<std::size_t>(i)]);
-    float p[4][4];
-    const int x0 = tx.whole - 1;
-    const int y0 = ty.whole - 1;
-    if (source.holds(x0, y0, 4, 4)) {
+    float p[taps][taps];
+    const int x0 = tx.whole - middle;
+    const int y0 = ty.whole - middle;
+    if (source.holds(x0, y0, taps, taps)) {
       const T* at = source.origin + y0 * source.stride + x0;
-      for (int r = 0; r < 4; ++r, at += source.stride)
-        for (int c = 0; c < 4; ++c) p[r][c] = static_cast<float>(at[c]);
+      for (int r = 0; r < taps; ++r, at += source.stride)
+        for (int c = 0; c < taps; ++c) p[r][c] = static_cast<float>(at[c]);
     } else {
-      for (int r = 0; r < 4; ++r)
-        for (int c = 0; c < 4; ++c) p[r][c] = source.clamped(x0 + c, y0 + r);
+      for (int r = 0; r < taps; ++r)
+        for (int c = 0; c < taps; ++c) p[r][c] = source.at(x0 + c, y0 + r);
     }
-    float wx[4], wy[4];
-    cubic_weights(tx.part, wx);
-    cubic_weights(ty.part, wy);
-    const float base = p[1][1];
+    float wx[taps], wy[taps];
+    weights(tx.part, wx);
+    weights(ty.part, wy);
+    const float base = p[middle][middle];
     float sum = 0;
-    for (int r = 0; r < 4; ++r) {
+    for (int r = 0; r < taps; ++r) {
       float row = 0;
-      for (int c = 0; c < 4; ++c) row += wx[c] * (p[r][c] - base);
+      for (int c = 0; c < taps; ++c) row += wx[c] * (p[r][c] - base);
       sum += wy[r] * row;
     }
     out[i] = base + sum;
@@ -116,7 +169,7 @@ void cubic_run(const Reader<T>& source, const Run& run, float* out) {
 template <class T>
 float weighted(const Reader<T>& source, const std::vector<float>& weights, int left, int top, int columns, int rows,
                bool inside) {
-  const float base = source.clamped(left + columns / 2, top + rows / 2);
+  const float base = source.at(left + columns / 2, top + rows / 2);
   float sum = 0;
   const float* w = weights.data();
   if (inside) {
@@ -128,23 +181,27 @@ float weighted(const Reader<T>& source, const std::vector<float>& weights, int l
     }
   } else {
     for (int r = 0; r < rows; ++r, w += columns)
-      for (int c = 0; c < columns; ++c) sum += w[c] * (source.clamped(left + c, top + r) - base);
+      for (int c = 0; c < columns; ++c) sum += w[c] * (source.at(left + c, top + r) - base);
   }
   return sum;
 }
 
 }  // namespace
 
-void sample_plain(const Image& source, int band, Kernel kernel, const Run& run, float* out) {
+void sample_plain(const Image& source, int band, Kernel kernel, Edge edge, const Run& run, float* out) {
+  if (kernel == Kernel::bspline3)
+    return taps_run(Reader<float>(source, band, edge, prefilter_margin), SplineWeights(), run, out);
   visit_depth(source.depth(), [&](auto sample) {
-    const Reader<decltype(sample)> reader(source, band);
+    const Reader<decltype(sample)> reader(source, band, edge);
     switch (kernel) {
       case Kernel::nearest:
         return nearest_run(reader, run, out);
-      case Kernel::linear:
-        return linear_run(reader, run, out);
       case Kernel::cubic:
-        return cubic_run(reader, run, out);
+        return taps_run(reader, CubicWeights(), run, out);
+      case Kernel::lanczos3:
+        return taps_run(reader, LanczosWeights(), run, out);
+      default:
+        return linear_run(reader, run, out);
     }
   });
 }
@@ -152,7 +209,7 @@ void sample_plain(const Image& source, int band, Kernel kernel, const Run& run, 
 void ShrinkingSampler::place(const Image& source, double x, double y, const Matrix2& reach, const Matrix2& to_result) {
   x = bounded(x);
   y = bounded(y);
-  const double radius = kernel_.radius();
+  const double radius = area_ ? 1 : kernel_.radius();
   const double half_width = radius * (std::abs(reach(0, 0)) + std::abs(reach(0, 1)));
   const double half_height = radius * (std::abs(reach(1, 0)) + std::abs(reach(1, 1)));
   left_ = static_cast<int>(std::ceil(x - half_width - 0.5));
@@ -161,22 +218,37 @@ void ShrinkingSampler::place(const Image& source, double x, double y, const Matr
   rows_ = static_cast<int>(std::floor(y + half_height - 0.5)) - top_ + 1;
   inside_ = left_ >= 0 && top_ >= 0 && left_ + columns_ <= source.width() && top_ + rows_ <= source.height();
   weights_.resize(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_));
+  const auto dx0 = static_cast<float>(left_ + 0.5 - x);
+  const auto dy0 = static_cast<float>(top_ + 0.5 - y);
+  if (area_) {
+    // The share of a source pixel that lies under the result pixel, along each of the result's axes.
+    const auto share_along = [&](int axis) {
+      const auto soft = static_cast<float>(std::abs(to_result(axis, 0)) + std::abs(to_result(axis, 1)));
+      return [soft](float u) { return std::clamp((0.5F + 0.5F * soft - std::abs(u)) / soft, 0.0F, 1.0F); };
+    };
+    weigh(to_result, dx0, dy0, share_along(0), share_along(1));
+  } else {
+    weigh(to_result, dx0, dy0, kernel_, kernel_);
+  }
+}
+
+template <class Weight>
+void ShrinkingSampler::weigh(const Matrix2& to_result, float dx0, float dy0, const Weight& along_u,
+                             const Weight& along_v) {
   const auto ux = static_cast<float>(to_result(0, 0));
   const auto uy = static_cast<float>(to_result(0, 1));
   const auto vx = static_cast<float>(to_result(1, 0));
   const auto vy = static_cast<float>(to_result(1, 1));
-  const auto dx0 = static_cast<float>(left_ + 0.5 - x);
-  const auto dy0 = static_cast<float>(top_ + 0.5 - y);
   float total = 0;
   float* w = weights_.data();
   if (std::abs(uy) + std::abs(vx) < 1e-6F) {  // footprint along the source's axes: the weights are a product
-    std::array<float, 256> across;
-    const int stored = std::min(columns_, 256);
-    for (int c = 0; c < stored; ++c) across[static_cast<std::size_t>(c)] = kernel_(ux * (dx0 + static_cast<float>(c)));
+    across_.resize(static_cast<std::size_t>(columns_));
+    for (int c = 0; c < columns_; ++c)
+      across_[static_cast<std::size_t>(c)] = along_u(ux * (dx0 + static_cast<float>(c)));
     for (int r = 0; r < rows_; ++r) {
-      const float down = kernel_(vy * (dy0 + static_cast<float>(r)));
+      const float down = along_v(vy * (dy0 + static_cast<float>(r)));
       for (int c = 0; c < columns_; ++c, ++w) {
-        *w = down * (c < stored ? across[static_cast<std::size_t>(c)] : kernel_(ux * (dx0 + static_cast<float>(c))));
+        *w = down * across_[static_cast<std::size_t>(c)];
         total += *w;
       }
     }
@@ -185,7 +257,7 @@ void ShrinkingSampler::place(const Image& source, double x, double y, const Matr
       const float dy = dy0 + static_cast<float>(r);
       for (int c = 0; c < columns_; ++c, ++w) {
         const float dx = dx0 + static_cast<float>(c);
-        *w = kernel_(ux * dx + uy * dy) * kernel_(vx * dx + vy * dy);
+        *w = along_u(ux * dx + uy * dy) * along_v(vx * dx + vy * dy);
         total += *w;
       }
     }
@@ -195,8 +267,8 @@ void ShrinkingSampler::place(const Image& source, double x, double y, const Matr
 
 float ShrinkingSampler::value(const Image& source, int band) const {
   return visit_depth(source.depth(), [&](auto sample) {
-    const Reader<decltype(sample)> reader(source, band);
-    return reader.clamped(left_ + columns_ / 2, top_ + rows_ / 2) +
+    const Reader<decltype(sample)> reader(source, band, edge_);
+    return reader.at(left_ + columns_ / 2, top_ + rows_ / 2) +
            inverse_sum_ * weighted(reader, weights_, left_, top_, columns_, rows_, inside_);
   });
 }

@@ -5,6 +5,7 @@
 
 #include "resample/footprint.h"
 #include "resample/move.h"
+#include "resample/prefilter.h"
 #include "resample/sampler.h"
 
 namespace fexel {
@@ -13,11 +14,18 @@ namespace {
 constexpr int tile_width = 256;
 constexpr int tile_height = 32;
 constexpr double no_shrink = 1.0005;
-constexpr double most_reach = 16;  // pixels of a level that one result pixel may span along its longer axis
+
+/// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
+double most_reach(Kernel kernel) {
+  if (kernel == Kernel::area) return largest_reach;
+  return kernel == Kernel::lanczos3 || kernel == Kernel::bspline3 ? 8 : 16;
+}
 
 /// What one tile reads, and how.
 struct TilePlan {
   const Image* source = nullptr;
+  const Image* plain = nullptr;  // what the plain kernel reads: the source, or its spline coefficients
+  Kernel plain_kernel = Kernel::linear;
   Matrix3 pull;            // result to the pyramid level's coordinates
   bool shrinking = false;  // some pixel needs the widened kernel
 };
@@ -42,18 +50,51 @@ ShrinkRange shrink_in(const Matrix3& pull, Region r) {
   return range;
 }
 
+/// Whether a tile reads beyond the source, give or take what a kernel spans.
+bool leaves_source(const Matrix3& pull, Region tile, Size source, double span) {
+  const double x1 = tile.x + tile.width;
+  const double y1 = tile.y + tile.height;
+  for (const Point corner :
+       {Point{double(tile.x), double(tile.y)}, Point{x1, double(tile.y)}, Point{double(tile.x), y1}, Point{x1, y1}}) {
+    const auto p = Map::apply(pull, corner);
+    if (!p || p->x < span || p->y < span || p->x > source.width - span || p->y > source.height - span) return true;
+  }
+  return false;
+}
+
+int level_of(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling, Quality quality,
+             const ShrinkRange& range) {
+  if (!resampling.antialias || range.largest <= 0 || resampling.kernel == Kernel::nearest) return 0;
+  if (quality == Quality::draft)
+    return source.level_for(1.4 * std::sqrt(range.largest * std::min(range.smallest, range.largest)));
+  const int least = source.level_for(range.largest / most_reach(resampling.kernel));
+  if (resampling.kernel == Kernel::area) return least;
+  // A picture's halves do not repeat quite where the picture does; only far out, next to a horizon, that is not seen.
+  const Size size{source.base().width(), source.base().height()};
+  const bool repeats = resampling.edge != Edge::fill && resampling.edge != Edge::extend;
+  if (repeats && leaves_source(pull, tile, size, 8 * range.largest)) return least;
+  return std::max(source.level_for(range.smallest / 2), least);
+}
+
 TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
   const ShrinkRange range = shrink_in(pull, tile);
-  int level = 0;
-  if (resampling.antialias && range.largest > 0 && resampling.kernel != Kernel::nearest)
-    level = quality == Quality::draft
-                ? source.level_for(1.4 * std::sqrt(range.largest * std::min(range.smallest, range.largest)))
-                : std::max(source.level_for(range.smallest / 2), source.level_for(range.largest / most_reach));
+  const int level = level_of(source, pull, tile, resampling, quality, range);
   const double scale = std::ldexp(1.0, -level);
-  TilePlan plan{&source.level(level, job), scaling(scale, scale) * pull, false};
+  TilePlan plan;
+  plan.source = plan.plain = &source.level(level, job);
+  plan.pull = scaling(scale, scale) * pull;
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
+  const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
+  plan.plain_kernel = draft ? Kernel::linear : resampling.kernel;
+  if (plan.plain_kernel != Kernel::bspline3) return plan;
+  // Far from level 0 only the widened kernel is used, but for a pixel at a tile's edge.
+  if (level > 0)
+    plan.plain_kernel = Kernel::cubic;
+  else
+    plan.plain = &source.derived(static_cast<int>(resampling.edge),
+                                 [&] { return spline_coefficients(source.base(), resampling.edge, job); });
   return plan;
 }
 
@@ -73,9 +114,10 @@ void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
   }
 }
 
-/// The widened kernel over one run: footprints are exact every 16 pixels and linear in between.
+/// The widened kernel over one run, where it has a share or, with `all_of_it`, everywhere: footprints are exact every
+/// 16 pixels and linear in between.
 void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, int y, const Run& run,
-                      std::vector<float>& values, std::array<float, run_length>& mix, int bands) {
+                      std::vector<float>& values, std::array<float, run_length>& mix, int bands, bool all_of_it) {
   constexpr int stretch = 16;
   const auto footprint_at = [&](int column) -> Footprint {
     const auto j = Map::derivative(plan.pull, {column + 0.5, y + 0.5});
@@ -88,7 +130,7 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
     for (int i = start; i < end; ++i) {
       const double t = static_cast<double>(i - start) / (end - start);
       const auto n = static_cast<std::size_t>(i);
-      mix[n] = static_cast<float>(from.mix + t * (to.mix - from.mix));
+      mix[n] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
       if (mix[n] <= 0) continue;
       sampler.place(*plan.source, run.x[n], run.y[n], from.reach + t * (to.reach - from.reach),
                     from.to_result + t * (to.to_result - from.to_result));
@@ -100,12 +142,12 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
 }
 
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region, Kernel kernel,
+std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
   std::int64_t clamped = 0;
   const int bands = out.bands();
   Run run;
-  ShrinkingSampler sampler(kernel);
+  ShrinkingSampler sampler(resampling.kernel, resampling.edge);
   std::array<float, run_length> plain;
   std::array<float, run_length> mix;
   std::vector<float> wide(plan.shrinking ? static_cast<std::size_t>(bands * run_length) : 0);
@@ -122,13 +164,13 @@ std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, R
       fill_run(plan.pull, x, y, count, run);
       bool all_wide = false;
       if (plan.shrinking) {
-        sample_shrinking(plan, sampler, x, y, run, wide, mix, bands);
+        sample_shrinking(plan, sampler, x, y, run, wide, mix, bands, resampling.kernel == Kernel::area);
         all_wide = *std::min_element(mix.begin(), mix.begin() + count) >= 1;
       }
       for (int band = 0; band < bands; ++band) {
         T* row = out.row<T>(band, y - region.y) + (x - region.x);
         const float* wide_band = wide.data() + (plan.shrinking ? band * run_length : 0);
-        if (!all_wide) sample_plain(*plan.source, band, kernel, run, plain.data());
+        if (!all_wide) sample_plain(*plan.plain, band, plan.plain_kernel, resampling.edge, run, plain.data());
         for (int i = 0; i < count; ++i) {
           const auto n = static_cast<std::size_t>(i);
           float value = all_wide ? wide_band[i] : plain[n];
@@ -193,8 +235,6 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       if (masked) empty += write_mask(plan.clip, region, y0, y1, out);
     });
   } else {
-    const Kernel kernel =
-        quality == Quality::draft && resampling.kernel != Kernel::nearest ? Kernel::linear : resampling.kernel;
     const auto tile_at = [&](int index) {
       const int x0 = index % across * tile_width;
       const int y0 = index / across * tile_height;
@@ -209,7 +249,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const Region tile = tile_at(index);
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, kernel, resampling, job.stop, out);
+        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, resampling, job.stop, out);
       });
       if (masked && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);

@@ -109,7 +109,7 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(R"({"fexel":2})", "/fexel", "2", "1");
   check_refused(R"({"fexel":1,"fexel":1})", "/fexel", "twice", "Keep one");
   check_refused(R"({"fexel":1,"resample":{"kernel":"sharp"}})", "/resample/kernel", "sharp",
-                "nearest, linear or cubic");
+                "nearest, linear, cubic, lanczos3, bspline3 or area");
   check_refused(R"({"fexel":1,"probes":[{"probe":"gauge","station":3,"points":[[0,0],[1,1]]}]})", "/probes/0/station",
                 "3", "from 0");
   check_refused(R"({"fexel":1,"steps":[{"step":"quarter","turns":1}, 7]})", "/steps/1", "7", "step");

@@ -48,7 +48,7 @@ TEST_CASE("quarter turns move every sample bit for bit", "[exact]") {
 TEST_CASE("whole-pixel crops copy, and fill or extend what lies outside", "[exact]") {
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
   const int bands = GENERATE(1, 3, 5);
-  const Edge edge = GENERATE(Edge::fill, Edge::extend);
+  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
   const int left = GENERATE(-20, 0, 33);
   const Image source = test::noise(131, 77, bands, depth);
   const int top = 12;
@@ -66,7 +66,7 @@ TEST_CASE("whole-pixel crops copy, and fill or extend what lies outside", "[exac
       right = right && out.valid(x, y) == inside;
       for (int band = 0; band < bands; ++band) {
         const double expected =
-            inside || edge == Edge::extend ? value(source, band, std::clamp(sx, 0, 130), std::clamp(sy, 0, 76)) : 3;
+            inside || edge != Edge::fill ? value(source, band, folded(sx, 131, edge), folded(sy, 77, edge)) : 3;
         right = right && value(out, band, x, y) == expected;
       }
     }

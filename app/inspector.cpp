@@ -8,6 +8,7 @@
 
 #include "app/fields.h"
 #include "app/follow.h"
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -101,6 +102,8 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page(QuarterStep::word, make_quarter_page(document));
   add_page(CropStep::word, make_crop_page(document));
   add_page(RectifyStep::word, make_rectify_page(document));
+  for (const std::string& word : step_words())
+    if (!pages_.contains(text_of(word))) add_page(text_of(word), make_plain_page(document, word));
   result_ = new ResultPage(document);
   add_page("result", result_);
   follow_changes(document_, this, 50, [this] { choose(); });

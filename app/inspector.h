@@ -55,6 +55,8 @@ InspectorPage* make_source_page(Document& document);
 InspectorPage* make_quarter_page(Document& document);
 InspectorPage* make_crop_page(Document& document);
 InspectorPage* make_rectify_page(Document& document);
+/// The page of a step that has no fields yet: its text and what it made.
+InspectorPage* make_plain_page(Document& document, const std::string& word);
 
 /// What the result's page asks of the window.
 class ResultPage : public InspectorPage {

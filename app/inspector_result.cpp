@@ -5,6 +5,7 @@
 #include "app/fields.h"
 #include "app/inspector.h"
 #include "app/tile.h"
+#include "chain/evaluate.h"
 
 namespace fexel {
 
@@ -119,7 +120,7 @@ void ResultPage::refresh() {
       return;
     }
   p.write->setEnabled(true);
-  const bool exact = std::ranges::all_of(document().layout().stations, [](const Station& s) { return s.exact; });
+  const bool exact = is_exact(plan_for(document().layout(), document().layout().last()));
   QStringList said;
   said << size_text(result) + ".";
   said << (exact ? tr("Exact: pixels are moved bit for bit.")

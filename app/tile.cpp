@@ -6,45 +6,96 @@
 #include "app/canvas_overlay.h"
 #include "app/text.h"
 #include "app/theme.h"
+#include "chain/evaluate.h"
 
 namespace fexel {
 namespace {
 
 constexpr const char* flag_type = "application/x-fexel-flag";
 
+struct Said {
+  QString title, purpose;
+};
+
+Said said_of(const std::string& word) {
+  static const std::map<std::string, Said> words = {
+      {QuarterStep::word, {QObject::tr("Quarter turn"), QObject::tr("turn by whole quarters, bit for bit")}},
+      {MirrorStep::word, {QObject::tr("Mirror"), QObject::tr("left and right, or up and down, change places")}},
+      {TurnStep::word, {QObject::tr("Turn"), QObject::tr("turn by any angle")}},
+      {ShiftStep::word, {QObject::tr("Shift"), QObject::tr("move the picture in its window")}},
+      {CropStep::word, {QObject::tr("Crop"), QObject::tr("cut out a rectangle")}},
+      {ResizeStep::word, {QObject::tr("Resize"), QObject::tr("another size, by pixels, factor or pixel size")}},
+      {MatrixStep::word, {QObject::tr("Matrix"), QObject::tr("any planar map, by its nine numbers")}},
+      {RectifyStep::word,
+       {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}}};
+  return words.at(word);
+}
+
+QString plain(double value) {
+  return text_of(short_number(value, 6));
+}
+
+QString parameter_of(const QuarterStep& step) {
+  const int turns = ((step.turns % 4) + 4) % 4;
+  return turns == 0   ? QObject::tr("no turn")
+         : turns == 2 ? QObject::tr("half turn")
+         : turns == 1 ? QObject::tr("90° counter-clockwise")
+                      : QObject::tr("90° clockwise");
+}
+
+QString parameter_of(const MirrorStep& step) {
+  return step.reverse == 'x' ? QObject::tr("left and right change places") : QObject::tr("up and down change places");
+}
+
+QString parameter_of(const TurnStep& step) {
+  return step.degrees < 0 ? QObject::tr("%1° clockwise").arg(plain(-step.degrees))
+                          : QObject::tr("%1° counter-clockwise").arg(plain(step.degrees));
+}
+
+QString parameter_of(const ShiftStep& step) {
+  return QObject::tr("%1 right, %2 down, px").arg(plain(step.dx), plain(step.dy));
+}
+
+QString parameter_of(const CropStep& step) {
+  if (std::holds_alternative<CropValid>(step.what)) return QObject::tr("to the area without gaps");
+  if (const auto* ratio = std::get_if<CropRatio>(&step.what))
+    return QString("%1 : %2").arg(ratio->across).arg(ratio->down);
+  const auto& r = std::get<CropRectangle>(step.what);
+  return QObject::tr("from %1, %2").arg(r.x).arg(r.y);
+}
+
+QString parameter_of(const ResizeStep& step) {
+  if (step.scale)
+    return step.scale->first == step.scale->second
+               ? QString("× %1").arg(plain(step.scale->first))
+               : QString("× %1, × %2").arg(plain(step.scale->first), plain(step.scale->second));
+  if (step.pixel_size) return QObject::tr("to %1 %2/px").arg(plain(*step.pixel_size), text_of(step.unit));
+  if (step.width && step.height) return QObject::tr("to %1 × %2 px").arg(*step.width).arg(*step.height);
+  return step.width ? QObject::tr("to %1 px across").arg(*step.width) : QObject::tr("to %1 px down").arg(*step.height);
+}
+
+QString parameter_of(const MatrixStep& step) {
+  return step.matrix(2, 0) == 0 && step.matrix(2, 1) == 0 ? QObject::tr("affine") : QObject::tr("projective");
+}
+
+QString parameter_of(const RectifyStep& step) {
+  return QString("%1 × %2 %3").arg(step.width).arg(step.height).arg(text_of(step.unit));
+}
+
 }  // namespace
 
 QString step_title(const std::string& word) {
-  if (word == QuarterStep::word) return QObject::tr("Quarter turn");
-  if (word == CropStep::word) return QObject::tr("Crop");
-  return QObject::tr("Rectify");
+  return said_of(word).title;
 }
 
 QString step_purpose(const std::string& word) {
-  if (word == QuarterStep::word) return QObject::tr("turn by whole quarters, bit for bit");
-  if (word == CropStep::word) return QObject::tr("cut out a rectangle");
-  return QObject::tr("lay a known rectangle square, so that lengths are true");
+  return said_of(word).purpose;
 }
 
 QString parameter_text(const Step& step, const Station& made) {
   if (made.problem) return QObject::tr("cannot be made");
   if (!step.on) return QObject::tr("off");
-  if (const auto* quarter = std::get_if<QuarterStep>(&step.kind)) {
-    const int turns = ((quarter->turns % 4) + 4) % 4;
-    return turns == 0   ? QObject::tr("no turn")
-           : turns == 2 ? QObject::tr("half turn")
-           : turns == 1 ? QObject::tr("90° counter-clockwise")
-                        : QObject::tr("90° clockwise");
-  }
-  if (const auto* crop = std::get_if<CropStep>(&step.kind)) {
-    if (std::holds_alternative<CropValid>(crop->what)) return QObject::tr("to the area without gaps");
-    if (const auto* ratio = std::get_if<CropRatio>(&crop->what))
-      return QString("%1 : %2").arg(ratio->across).arg(ratio->down);
-    const auto& r = std::get<CropRectangle>(crop->what);
-    return QObject::tr("from %1, %2").arg(r.x).arg(r.y);
-  }
-  const auto& rectify = std::get<RectifyStep>(step.kind);
-  return QString("%1 × %2 %3").arg(rectify.width).arg(rectify.height).arg(text_of(rectify.unit));
+  return std::visit([](const auto& kind) { return parameter_of(kind); }, step.kind);
 }
 
 QString size_text(const Station& s) {
@@ -80,7 +131,7 @@ void Tile::refresh() {
   } else if (document_.is_result_tile(index_)) {
     pictogram_ = "result";
     title_ = tr("Result");
-    const bool all_exact = std::ranges::all_of(layout.stations, [](const Station& s) { return s.exact; });
+    const bool all_exact = is_exact(plan_for(layout, layout.last()));
     problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
     parameter_ =
         problem_ ? tr("a step cannot be made")

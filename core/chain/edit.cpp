@@ -42,7 +42,7 @@ Step sensible_step(const std::string& word, const StepInput& input) {
     step.height = std::max(1.0, std::round(100 * h / w));
     return {step, true, {}};
   }
-  throw call_error("There is no step \"" + word + "\".", "step", "Use quarter, crop or rectify.");
+  throw call_error("There is no step \"" + word + "\".", "step", "Choose another step.");
 }
 
 }  // namespace fexel

@@ -24,7 +24,7 @@ void check_pixels(Size size, const std::string& where) {
 
 Station after_step(const Step& step, const StepInput& input) {
   StepGeometry made = std::visit([&](const auto& kind) { return geometry_of(kind, input); }, step.kind);
-  check_pixels(made.size, std::holds_alternative<RectifyStep>(step.kind) ? "/pixel_size" : "/width");
+  check_pixels(made.size, std::visit([](const auto& kind) { return kind.size_key; }, step.kind));
   Station station;
   station.size = made.size;
   station.pixel = made.pixel;

@@ -79,21 +79,24 @@ std::string shown(const Json& value) {
   return text;
 }
 
-Step read_one(const Json& value, const std::string& path);
-
 template <class Kind>
-std::optional<Step> try_step(const Json& value, const std::string& path, const std::string& word,
-                             const std::vector<std::string>& keys) {
-  if (word != Kind::word) return std::nullopt;
+bool read_as(const Json& value, const std::string& path, const std::string& word, Step& step) {
+  if (word != Kind::word) return false;
   std::vector<std::string> allowed = {"step", "on", "name"};
-  allowed.insert(allowed.end(), keys.begin(), keys.end());
+  allowed.insert(allowed.end(), Kind::keys.begin(), Kind::keys.end());
   JsonReader in(value, path, allowed);
   Kind kind;
   read_step(in, kind);
-  Step step{kind, true, {}};
+  step.kind = kind;
   if (in.has("on")) step.on = in.truth("on");
   if (in.has("name")) step.name = in.text("name");
-  return step;
+  return true;
+}
+
+template <std::size_t... I>
+bool read_any(const Json& value, const std::string& path, const std::string& word, Step& step,
+              std::index_sequence<I...>) {
+  return (read_as<std::variant_alternative_t<I, StepKind>>(value, path, word, step) || ...);
 }
 
 Step read_one(const Json& value, const std::string& path) {
@@ -103,12 +106,8 @@ Step read_one(const Json& value, const std::string& path) {
   const Json& word = value.at("step");
   if (!word.is_string()) JsonReader::refuse(word, path + "/step", either_of(step_words()));
   const auto name = word.get<std::string>();
-  if (auto step = try_step<QuarterStep>(value, path, name, {"turns"})) return *step;
-  if (auto step = try_step<CropStep>(value, path, name, {"x", "y", "width", "height", "ratio", "anchor", "to"}))
-    return *step;
-  if (auto step =
-          try_step<RectifyStep>(value, path, name, {"corners", "width", "height", "unit", "pixel_size", "extent"}))
-    return *step;
+  Step step;
+  if (read_any(value, path, name, step, std::make_index_sequence<std::variant_size_v<StepKind>>{})) return step;
   throw call_error(fmt::format("There is no step \"{}\".", name), path + "/step",
                    "Use " + either_of(step_words()) + ".");
 }

@@ -1,8 +1,10 @@
 #pragma once
 /// The steps of a chain: plain values, each with its text form and its geometry.
+#include <array>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
+#include <utility>
 #include <variant>
 
 #include "base/units.h"
@@ -31,6 +33,8 @@ struct StepGeometry {
 /// Whole quarter turns, counter-clockwise; negative ones go clockwise.
 struct QuarterStep {
   static constexpr const char* word = "quarter";
+  static constexpr std::array keys{"turns"};
+  static constexpr const char* size_key = "/turns";
   int turns = 1;
   bool operator==(const QuarterStep&) const = default;
 };
@@ -56,6 +60,8 @@ struct CropValid {
 /// pixels.
 struct CropStep {
   static constexpr const char* word = "crop";
+  static constexpr std::array keys{"x", "y", "width", "height", "ratio", "anchor", "to"};
+  static constexpr const char* size_key = "/width";
   std::variant<CropRectangle, CropRatio, CropValid> what;
   bool operator==(const CropStep&) const = default;
 };
@@ -63,6 +69,8 @@ struct CropStep {
 /// A rectangle of known sides, seen at an angle, laid square. The result is the rectangle.
 struct RectifyStep {
   static constexpr const char* word = "rectify";
+  static constexpr std::array keys{"corners", "width", "height", "unit", "pixel_size", "extent"};
+  static constexpr const char* size_key = "/pixel_size";
   Quad corners;
   double width = 100, height = 100;  ///< in unit
   std::string unit = "mm";
@@ -70,7 +78,67 @@ struct RectifyStep {
   bool operator==(const RectifyStep&) const = default;
 };
 
-using StepKind = std::variant<QuarterStep, CropStep, RectifyStep>;
+/// Left and right, or upper and lower side, change places.
+struct MirrorStep {
+  static constexpr const char* word = "mirror";
+  static constexpr std::array keys{"reverse"};
+  static constexpr const char* size_key = "/reverse";
+  char reverse = 'x';  ///< the axis whose direction is reversed, x or y
+  bool operator==(const MirrorStep&) const = default;
+};
+
+/// How large a frame a moved picture gets.
+enum class Extent { grow, keep, inside };
+
+/// A turn by any angle, positive counter-clockwise on the screen.
+struct TurnStep {
+  static constexpr const char* word = "turn";
+  static constexpr std::array keys{"degrees", "centre", "extent"};
+  static constexpr const char* size_key = "/extent";
+  double degrees = 0;
+  std::optional<Point> centre;  ///< of the station that the step gets; without it the middle
+  Extent extent = Extent::grow;
+  bool operator==(const TurnStep&) const = default;
+};
+
+/// A move by dx to the right and dy down, in pixels. `keep` keeps the window; `grow` holds the window and the moved
+/// picture.
+struct ShiftStep {
+  static constexpr const char* word = "shift";
+  static constexpr std::array keys{"dx", "dy", "extent"};
+  static constexpr const char* size_key = "/dx";
+  double dx = 0, dy = 0;
+  Extent extent = Extent::keep;  ///< not inside
+  bool operator==(const ShiftStep&) const = default;
+};
+
+/// Another size: by width and height, by one of them, by factors, or by the pixel size that is wanted.
+struct ResizeStep {
+  static constexpr const char* word = "resize";
+  static constexpr std::array keys{"width", "height", "scale", "pixel_size", "unit", "when_shape_differs"};
+  static constexpr const char* size_key = "/width";
+  enum class WhenShapeDiffers { stretch, crop, pad };
+  std::optional<int> width, height;
+  std::optional<std::pair<double, double>> scale;  ///< in x and y
+  std::optional<double> pixel_size;                ///< in unit
+  std::string unit = "mm";
+  WhenShapeDiffers when_shape_differs = WhenShapeDiffers::stretch;  ///< with width and height
+  bool operator==(const ResizeStep&) const = default;
+};
+
+/// Any planar map, forward, three rows of three. The side of the horizon that shows is the one with the picture's
+/// middle.
+struct MatrixStep {
+  static constexpr const char* word = "matrix";
+  static constexpr std::array keys{"matrix", "width", "height"};
+  static constexpr const char* size_key = "/width";
+  Matrix3 matrix = Matrix3::Identity();
+  std::optional<int> width, height;  ///< without them the station's
+  bool operator==(const MatrixStep&) const = default;
+};
+
+using StepKind =
+    std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, MatrixStep, RectifyStep>;
 
 struct Step {
   StepKind kind;
@@ -87,13 +155,28 @@ std::vector<std::string> step_words();
 StepGeometry geometry_of(const QuarterStep& step, const StepInput& input);
 StepGeometry geometry_of(const CropStep& step, const StepInput& input);
 StepGeometry geometry_of(const RectifyStep& step, const StepInput& input);
+StepGeometry geometry_of(const MirrorStep& step, const StepInput& input);
+StepGeometry geometry_of(const TurnStep& step, const StepInput& input);
+StepGeometry geometry_of(const ShiftStep& step, const StepInput& input);
+StepGeometry geometry_of(const ResizeStep& step, const StepInput& input);
+StepGeometry geometry_of(const MatrixStep& step, const StepInput& input);
 
 void read_step(JsonReader& in, QuarterStep& step);
 void read_step(JsonReader& in, CropStep& step);
 void read_step(JsonReader& in, RectifyStep& step);
+void read_step(JsonReader& in, MirrorStep& step);
+void read_step(JsonReader& in, TurnStep& step);
+void read_step(JsonReader& in, ShiftStep& step);
+void read_step(JsonReader& in, ResizeStep& step);
+void read_step(JsonReader& in, MatrixStep& step);
 void write_step(nlohmann::ordered_json& out, const QuarterStep& step);
 void write_step(nlohmann::ordered_json& out, const CropStep& step);
 void write_step(nlohmann::ordered_json& out, const RectifyStep& step);
+void write_step(nlohmann::ordered_json& out, const MirrorStep& step);
+void write_step(nlohmann::ordered_json& out, const TurnStep& step);
+void write_step(nlohmann::ordered_json& out, const ShiftStep& step);
+void write_step(nlohmann::ordered_json& out, const ResizeStep& step);
+void write_step(nlohmann::ordered_json& out, const MatrixStep& step);
 
 /// The words for a crop's anchor, in rows from the top left to the bottom right.
 const std::vector<std::string>& crop_anchors();

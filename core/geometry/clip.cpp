@@ -56,4 +56,25 @@ Clip::Span Clip::row(double y, int first, int last) const {
   return {static_cast<int>(begin), static_cast<int>(end)};
 }
 
+std::vector<Point> Clip::corners(Size frame) const {
+  const double w = frame.width, h = frame.height;
+  std::vector<Point> polygon = {{0, 0}, {w, 0}, {w, h}, {0, h}};
+  // One half plane after the other cuts a piece off (I. Sutherland, G. Hodgman, 1974, "Reentrant polygon clipping").
+  for (const HalfPlane& plane : planes_) {
+    const auto side = [&](Point p) { return plane.a * p.x + plane.b * p.y + plane.c; };
+    std::vector<Point> kept;
+    for (std::size_t i = 0; i < polygon.size(); ++i) {
+      const Point p = polygon[i], q = polygon[(i + 1) % polygon.size()];
+      const double at_p = side(p), at_q = side(q);
+      if (at_p >= 0) kept.push_back(p);
+      if ((at_p > 0 && at_q < 0) || (at_p < 0 && at_q > 0)) {
+        const double t = at_p / (at_p - at_q);
+        kept.push_back({p.x + t * (q.x - p.x), p.y + t * (q.y - p.y)});
+      }
+    }
+    polygon = std::move(kept);
+  }
+  return polygon;
+}
+
 }  // namespace fexel

@@ -27,6 +27,8 @@ class Clip {
     int begin, end;
   };
   Span row(double y, int first, int last) const;
+  /// The corners of what of [0,W] x [0,H] is inside, in order; none when nothing is.
+  std::vector<Point> corners(Size frame) const;
   bool operator==(const Clip&) const = default;
 
  private:

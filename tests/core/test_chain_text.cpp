@@ -21,7 +21,16 @@ const char* whole = R"({
     {"step": "rectify", "corners": [[412.5, 300.0], [1890.2, 355.1], [1844.0, 1420.7], [380.3, 1290.9]], "width": 600, "height": 400, "unit": "mm", "pixel_size": 0.25, "extent": "reference"},
     {"step": "crop", "x": 100.5, "y": 50, "width": 2000, "height": 1400, "on": false},
     {"step": "crop", "ratio": [4, 3], "anchor": "top-left"},
-    {"step": "crop", "to": "valid"}
+    {"step": "crop", "to": "valid"},
+    {"step": "mirror", "reverse": "y"},
+    {"step": "turn", "degrees": -1.82, "extent": "inside"},
+    {"step": "turn", "degrees": 400, "centre": [3.5, 4], "extent": "keep"},
+    {"step": "shift", "dx": 3.25, "dy": -4, "extent": "grow"},
+    {"step": "resize", "width": 640, "height": 480, "when_shape_differs": "pad"},
+    {"step": "resize", "height": 480},
+    {"step": "resize", "scale": [0.5, 2]},
+    {"step": "resize", "pixel_size": 0.25, "unit": "mm"},
+    {"step": "matrix", "matrix": [[1, 0.5, 2], [0, 1, 3], [0.001, 0, 1]], "width": 100, "height": 90}
   ],
   "probes": [{"probe": "gauge", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
 })";
@@ -63,7 +72,7 @@ TEST_CASE("a chain is read to the last key, and written text reads back as the s
   CHECK(chain.calibration->pixel.y == 0.025);
   CHECK(chain.resampling.kernel == Kernel::linear);
   CHECK(chain.resampling.fill == std::vector<double>{1, 2, 3});
-  REQUIRE(chain.steps.size() == 5);
+  REQUIRE(chain.steps.size() == 14);
   CHECK(std::get<QuarterStep>(chain.steps[0].kind).turns == -3);
   CHECK(chain.steps[0].name == "upright");
   CHECK(std::get<RectifyStep>(chain.steps[1].kind).corners[2].x == 1844);
@@ -83,7 +92,7 @@ TEST_CASE("only the version is required, and defaults are those of the format", 
 }
 
 TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
-  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "quarter, crop or rectify");
+  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "resize, matrix or rectify");
   check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
   check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
   check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");
@@ -102,6 +111,19 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"crop","x":1e999,"y":0,"width":9,"height":5})"), "/steps/0/x", "1e999",
                 "number between");
   check_refused(step(R"({"step":"crop","x":0,"ratio":[1,1]})"), "/steps/0", "one way", "ratio");
+  check_refused(step(R"({"step":"mirror","reverse":"z"})"), "/steps/0/reverse", "z", "x or y");
+  check_refused(step(R"({"step":"turn","degrees":"level"})"), "/steps/0/degrees", "level", "number");
+  check_refused(step(R"({"step":"turn","degrees":3,"extent":"huge"})"), "/steps/0/extent", "huge",
+                "grow, keep or inside");
+  check_refused(step(R"({"step":"shift","dx":3})"), "/steps/0/dy", "dy", "Add");
+  check_refused(step(R"({"step":"shift","dx":3,"dy":1,"extent":"inside"})"), "/steps/0/extent", "inside",
+                "keep or grow");
+  check_refused(step(R"({"step":"resize"})"), "/steps/0", "one way", "scale");
+  check_refused(step(R"({"step":"resize","width":9,"scale":2})"), "/steps/0", "one way", "scale");
+  check_refused(step(R"({"step":"resize","scale":[1,0]})"), "/steps/0/scale/1", "0", "number from");
+  check_refused(step(R"({"step":"resize","width":9,"when_shape_differs":"pad"})"), "/steps/0/when_shape_differs",
+                "both", "leave");
+  check_refused(step(R"({"step":"matrix","matrix":[[1,0,0],[0,1],[0,0,1]]})"), "/steps/0/matrix/1", "[0,1]", "three");
   check_refused(R"({"fexel":1,"steps":[)", "/steps/0", "not JSON", "JSON");
   check_refused("corners: 4", "/", "not JSON", "JSON");
   check_refused("[]", "/", "[]", "object");

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 
+#include "app/theme.h"
 #include "app/tile.h"
 #include "tests/window/desk.h"
 
@@ -197,4 +198,36 @@ TEST_CASE("the other picture's pointer leaves no trace where it was, also when t
   QTest::qWait(30);
   CHECK(screen() == left);
   CHECK(with != left);
+}
+
+TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[window]") {
+  test::Desk desk;
+  const Chain chain = parse_chain(R"({"fexel":1,"steps":[
+    {"step":"quarter","turns":1},{"step":"mirror","reverse":"x"},{"step":"turn","degrees":-1.82},
+    {"step":"shift","dx":3,"dy":-2},{"step":"crop","x":10,"y":10,"width":500,"height":400},
+    {"step":"resize","scale":0.5},{"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},
+    {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"}]})");
+  desk.document().edit_chain("all", chain);
+  const auto words = step_words();
+  REQUIRE(chain.steps.size() == words.size());
+  for (int tile = 1; tile <= static_cast<int>(words.size()); ++tile) {
+    const Step& step = chain.steps[static_cast<std::size_t>(tile) - 1];
+    INFO(word_of(step.kind));
+    CHECK(word_of(step.kind) == words[static_cast<std::size_t>(tile) - 1]);
+    desk.document().select_tile(tile);
+    const QImage drawn = pictogram(word_of(step.kind), 26, 1).toImage();
+    int inked = 0;
+    for (int y = 0; y < drawn.height(); ++y)
+      for (int x = 0; x < drawn.width(); ++x) inked += qAlpha(drawn.pixel(x, y)) > 0;
+    CHECK(inked > 40);
+    CHECK_FALSE(parameter_text(step, desk.document().layout().stations[static_cast<std::size_t>(tile)]).isEmpty());
+    CHECK_FALSE(desk.named<QLabel>("Check")->text().isEmpty());
+    QTest::mouseClick(desk.named<QPushButton>("Step is on"), Qt::LeftButton);
+    CHECK_FALSE(desk.document().chain().steps[static_cast<std::size_t>(tile) - 1].on);
+    desk.document().undo_stack().undo();
+  }
+  desk.document().select_tile(3);
+  CHECK(desk.named<QLabel>("The step's text")->text().contains("-1.82"));
+  CHECK(desk.window.rail().tiles()[3]->accessibleName().contains("1.82° clockwise"));
+  desk.wait_shown(desk.b());
 }

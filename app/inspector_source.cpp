@@ -39,7 +39,8 @@ class SourcePage : public InspectorPage {
     QStringList notes;
     if (!info.pixel_size) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
     if (info.orientation != 1)
-      notes << tr("The file carries orientation %1; it is shown as stored.").arg(info.orientation);
+      notes << tr("The file carries orientation tag %1; it was applied once, so the picture stands upright here.")
+                   .arg(info.orientation);
     if (info.frames > 1) notes << tr("The file has %1 pages; the first is shown.").arg(info.frames);
     if (info.depth == Depth::f32) notes << tr("Values from 0 to 1 are shown from black to white.");
     notes << tr("The file is only ever read.");

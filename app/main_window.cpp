@@ -473,7 +473,7 @@ void MainWindow::write_out(const QString& path, bool replace) {
 void MainWindow::ask_open() {
   const QString path = QFileDialog::getOpenFileName(
       this, tr("Open a picture or a chain"), last_folder_,
-      tr("Pictures and chains (*.tif *.tiff *.png *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
+      tr("Pictures and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
   if (!path.isEmpty() && may_leave()) open_file(path);
 }
 
@@ -490,9 +490,10 @@ void MainWindow::ask_save(bool as) {
 }
 
 void MainWindow::ask_write_path() {
-  const QString path = QFileDialog::getSaveFileName(
-      this, tr("Where to write the result"), inspector_->result_page()->path(),
-      tr("TIFF (*.tif);;PNG (*.png);;PNM (*.pgm *.ppm);;PFM (*.pfm)"), nullptr, QFileDialog::DontConfirmOverwrite);
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Where to write the result"), inspector_->result_page()->path(),
+                                   tr("TIFF (*.tif);;PNG (*.png);;JPEG (*.jpg);;PNM (*.pgm *.ppm);;PFM (*.pfm)"),
+                                   nullptr, QFileDialog::DontConfirmOverwrite);
   if (!path.isEmpty()) inspector_->result_page()->set_path(path);
 }
 

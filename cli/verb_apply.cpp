@@ -111,8 +111,9 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("INPUT", options->inputs, "pictures or folders")->required();
   verb->add_option("--out", options->folder, "the folder to write to; made when missing")->required();
   verb->add_option("--name", options->run.name, "the result's name, from {stem}, {chain}, {index} and {ext}");
-  verb->add_option("--format", options->format, "tiff, png, pnm or pfm; the source's without it")
-      ->check(CLI::IsMember({"tiff", "png", "pnm", "pfm"}));
+  verb->add_option("--format", options->format, "tiff, png, jpeg, pnm or pfm; the source's without it")
+      ->check(CLI::IsMember({"tiff", "png", "jpeg", "pnm", "pfm"}));
+  verb->add_option("--quality", options->run.quality, "of JPEG, 1 to 100 (92)")->check(CLI::Range(1, 100));
   verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")
       ->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");

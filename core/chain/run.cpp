@@ -146,7 +146,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
     if (options.depth && *options.depth != out.depth()) out = with_depth(out, *options.depth, result.clamped);
     pages.push_back(std::move(out));
   }
-  WriteOptions how{item.format, layout.result().pixel, options.replace, sources};
+  WriteOptions how{item.format, layout.result().pixel, options.replace, sources, options.quality};
   write_pictures(item.output, pages, how, job.part(0.8, 1));
   return result;
 }

@@ -15,6 +15,7 @@ struct RunOptions {
   std::string chain_name;               ///< what {chain} stands for
   std::optional<Format> format;         ///< the source's without it
   std::optional<Depth> depth;           ///< the source's without it; clamps, never scales
+  int quality = 92;                     ///< of JPEG
   bool replace = false;
   bool resume = false;  ///< files that exist are skipped
 };

@@ -29,6 +29,10 @@ Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job&
 void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
                 const Job& job);
 
+FileInfo jpeg_info(const fs::path& path);
+Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job);
+void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job);
+
 FileInfo pnm_info(const fs::path& path);
 Image pnm_read(const fs::path& path, const Limits& limits, const Job& job);
 void pnm_write(SafeFile& file, const Image& image, const Job& job);

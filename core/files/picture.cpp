@@ -4,12 +4,13 @@
 #include <fstream>
 
 #include "files/codec.h"
+#include "files/orientation.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm"};
+constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm", "jpeg"};
 
 /// By content, never by name.
 std::optional<Format> format_of_content(const fs::path& path) {
@@ -22,6 +23,7 @@ std::optional<Format> format_of_content(const fs::path& path) {
   in.read(head, 4);
   const std::string_view magic(head, static_cast<std::size_t>(in.gcount()));
   if (magic == std::string_view("\x89PNG", 4)) return Format::png;
+  if (magic.starts_with("\xff\xd8\xff")) return Format::jpeg;
   if (magic == std::string_view("II*\0", 4) || magic == std::string_view("MM\0*", 4) ||
       magic == std::string_view("II+\0", 4) || magic == std::string_view("MM\0+", 4))
     return Format::tiff;
@@ -34,7 +36,7 @@ Format known_format(const fs::path& path) {
   const auto format = format_of_content(path);
   if (!format)
     throw input_error("This is not a picture that Fexel reads.", path.string(),
-                      "It reads TIFF, PNG, PNM (P5, P6) and PFM.");
+                      "It reads TIFF, PNG, JPEG, PNM (P5, P6) and PFM.");
   return *format;
 }
 
@@ -56,6 +58,7 @@ std::optional<Format> format_of_name(const fs::path& path) {
   if (ending == ".tif" || ending == ".tiff") return Format::tiff;
   if (ending == ".png") return Format::png;
   if (ending == ".pgm" || ending == ".ppm" || ending == ".pnm") return Format::pnm;
+  if (ending == ".jpg" || ending == ".jpeg") return Format::jpeg;
   if (ending == ".pfm") return Format::pfm;
   return std::nullopt;
 }
@@ -68,6 +71,8 @@ std::string extension_of(Format format, int bands) {
       return "png";
     case Format::pnm:
       return bands == 1 ? "pgm" : "ppm";
+    case Format::jpeg:
+      return "jpg";
     case Format::pfm:
       break;
   }
@@ -80,6 +85,9 @@ void check_fits(Format format, int bands, Depth depth) {
   if (!bands_fit)
     throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands), "--format",
                      "Use TIFF (--format tiff).");
+  if (format == Format::jpeg && depth != Depth::u8)
+    throw call_error(fmt::format("jpeg cannot hold {} samples.", name_of(depth)), "--format",
+                     "Convert the samples (--depth u8), or use TIFF (--format tiff).");
   if ((format == Format::pfm) != (depth == Depth::f32))
     throw call_error(fmt::format("{} cannot hold {} samples.", name_of(format), name_of(depth)), "--format",
                      "Use TIFF (--format tiff), or convert the samples (--depth).");
@@ -94,12 +102,19 @@ FileInfo read_info(const fs::path& path, const Limits& limits) {
     case Format::tiff:
       info = codec::tiff_info(path);
       break;
+    case Format::jpeg:
+      info = codec::jpeg_info(path);
+      break;
     case Format::pnm:
     case Format::pfm:
       info = codec::pnm_info(path);
       break;
   }
   codec::check_size(path, info, limits);
+  if (codec::swaps_sides(info.orientation)) {
+    std::swap(info.width, info.height);
+    if (info.pixel_size) std::swap(info.pixel_size->x, info.pixel_size->y);
+  }
   return info;
 }
 
@@ -108,16 +123,23 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
   const Format format = known_format(path);
   if (page != 1 && format != Format::tiff)
     throw call_error(fmt::format("The file has 1 page; page {} was asked for.", page), path.string());
-  switch (format) {
-    case Format::png:
-      return codec::png_read(path, limits, job);
-    case Format::tiff:
-      return codec::tiff_read(path, page, limits, job);
-    case Format::pnm:
-    case Format::pfm:
-      break;
-  }
-  return codec::pnm_read(path, limits, job);
+  const auto stored = [&] {
+    switch (format) {
+      case Format::png:
+        return codec::png_read(path, limits, job);
+      case Format::tiff:
+        return codec::tiff_read(path, page, limits, job);
+      case Format::jpeg:
+        return codec::jpeg_read(path, limits, job);
+      case Format::pnm:
+      case Format::pfm:
+        break;
+    }
+    return codec::pnm_read(path, limits, job);
+  };
+  Image image = stored();
+  const int orientation = format == Format::tiff || format == Format::jpeg ? read_info(path, limits).orientation : 1;
+  return orientation == 1 ? std::move(image) : codec::upright(image, orientation);
 }
 
 void check_target(const fs::path& path, const WriteOptions& options) {
@@ -147,6 +169,9 @@ void write_pictures(const fs::path& path, const std::vector<Image>& pages, const
       break;
     case Format::tiff:
       codec::tiff_write(file, path, pages, options, job);
+      break;
+    case Format::jpeg:
+      codec::jpeg_write(file, path, pages.front(), options, job);
       break;
     case Format::pnm:
     case Format::pfm:

@@ -20,16 +20,16 @@ struct Limits {
 
 /// What a file says about itself. All pages of a stack share the first page's shape here.
 struct FileInfo {
-  std::string format;  ///< "tiff", "png", "pnm" or "pfm"
+  std::string format;  ///< "tiff", "png", "pnm", "pfm" or "jpeg"
   int width = 0, height = 0, bands = 0;
   Depth depth = Depth::u8;
   int frames = 1;
   std::optional<PixelSize> pixel_size;  ///< nothing when the file does not say, or says something impossible
-  int orientation = 1;                  ///< the TIFF orientation tag, 1 to 8
+  int orientation = 1;                  ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
   std::string profile;                  ///< "embedded" or empty
 };
 
-enum class Format { tiff, png, pnm, pfm };
+enum class Format { tiff, png, pnm, pfm, jpeg };
 std::string_view name_of(Format format);
 std::optional<Format> format_named(std::string_view name);
 /// The format that a file name's ending stands for; nothing for an unknown one.
@@ -41,7 +41,7 @@ void check_fits(Format format, int bands, Depth depth);
 
 /// Reads the header. Raises an input error for a missing, unreadable, broken or unknown file.
 FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {});
-/// Reads one page, counted from 1.
+/// Reads one page, counted from 1, laid upright as its orientation tag says.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
 
 /// Pictures to be written one after the other as the pages of one file.
@@ -50,6 +50,7 @@ struct WriteOptions {
   std::optional<PixelSize> pixel_size;
   bool replace = false;                        ///< may an existing file be replaced
   std::vector<std::filesystem::path> sources;  ///< files that must never be written, by any name
+  int quality = 92;                            ///< of JPEG, 1 to 100
 };
 /// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may
 /// not be replaced, or its format cannot hold the picture; an input error when the disk says no.

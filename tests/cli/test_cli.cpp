@@ -127,6 +127,27 @@ TEST_CASE("formats, depths and names are chosen", "[cli]") {
   CHECK_THAT(std::string(wrong.json().at("error").at("message")), Catch::Contains("f32"));
 }
 
+TEST_CASE("a chain of moves is one resampling, and comes out as JPEG", "[cli]") {
+  const Bench b;
+  const std::string chain = b.scratch / "moves.fexel.json";
+  write_text(chain,
+             R"({"fexel":1,"resample":{"kernel":"bspline3","edge":"mirror"},"steps":[{"step":"turn","degrees":-1.82},
+                {"step":"mirror","reverse":"x"},{"step":"shift","dx":3,"dy":1.5},{"step":"resize","width":300}]})",
+             false);
+  const Run moved = run({"apply", chain, b.picture, "--out", b.out, "--format", "jpeg", "--quality", "80", "--json"});
+  REQUIRE(moved.code == 0);
+  const auto done = moved.json().at("done").at(0);
+  CHECK(done.at("exact") == false);
+  CHECK(done.at("width") == 300);
+  const FileInfo info = read_info(std::string(done.at("output")));
+  CHECK(info.format == "jpeg");
+  CHECK(info.width == 300);
+  CHECK(info.pixel_size);
+  const Run sixteen = run({"apply", b.chain, b.picture, "--out", b.out, "--format", "jpeg", "--depth", "u16"});
+  CHECK(sixteen.code == 2);
+  CHECK_THAT(sixteen.err, Catch::Contains("--depth u8"));
+}
+
 TEST_CASE("wrong chains exit with 2, change nothing, and name path, value and remedy", "[cli]") {
   const Bench b;
   const std::string corners = R"(,"width":10,"height":10,"unit":"mm"}]})";

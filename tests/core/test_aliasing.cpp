@@ -33,7 +33,7 @@ double left_of_wave(const Matrix3& pull, Size source, Size result, Kernel kernel
 
 }  // namespace
 
-TEST_CASE("shrinking leaves under 6 % of waves above 0.8 cycles per result pixel, in every direction", "[aliasing]") {
+TEST_CASE("shrinking leaves under 6 % of waves above 0.8 cycles per result pixel, in every direction", "[long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const double shrink = GENERATE(2.0, 2.4, 3.0, 3.9, 4.1, 5.0, 6.5, 8.0, 10.0);
   const double turn = GENERATE(0.0, 0.5);
@@ -56,7 +56,7 @@ TEST_CASE("shrinking leaves under 6 % of waves above 0.8 cycles per result pixel
   CHECK(worst > 0.001);
 }
 
-TEST_CASE("the same holds in perspective", "[aliasing]") {
+TEST_CASE("the same holds in perspective", "[long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const double nearest = GENERATE(2.2, 3.0, 4.5);
   // The plane falls away upward: the shrink grows from `nearest` at the lower edge to about twice that at the upper.
@@ -78,7 +78,7 @@ TEST_CASE("the same holds in perspective", "[aliasing]") {
   CHECK(worst > 0.001);
 }
 
-TEST_CASE("waves that the result can show are kept", "[aliasing]") {
+TEST_CASE("waves that the result can show are kept", "[long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const double shrink = GENERATE(2.5, 7.0);
   const int side = static_cast<int>(48 * shrink) + 20;

@@ -162,3 +162,108 @@ TEST_CASE("the checksum is that of the standard", "[files]") {
   write_text(scratch / "abc", "abc", false);
   CHECK(checksum(scratch / "abc") == "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad");
 }
+
+TEST_CASE("a JPEG holds grey and RGB of 8 bits, with a pixel size as exact as any", "[files]") {
+  const int bands = GENERATE(1, 3);
+  const test::Scratch scratch;
+  Image image(97, 61, bands, Depth::u8);
+  for (int band = 0; band < bands; ++band)
+    for (int y = 0; y < 61; ++y)
+      for (int x = 0; x < 97; ++x)
+        image.row<std::uint8_t>(band, y)[x] = static_cast<std::uint8_t>(128 + 60 * std::sin(0.1 * x + 0.07 * y + band));
+  write_pictures(scratch / "a.jpg", one(image.clone()), {Format::jpeg, PixelSize{0.3, 0.7, "mm"}, false, {}, 95});
+  const FileInfo info = read_info(scratch / "a.jpg");
+  CHECK(info.format == "jpeg");
+  CHECK(info.width == 97);
+  CHECK(info.height == 61);
+  CHECK(info.bands == bands);
+  REQUIRE(info.pixel_size);
+  CHECK(info.pixel_size->x == Approx(0.3).epsilon(1e-6));
+  CHECK(info.pixel_size->y == Approx(0.7).epsilon(1e-6));
+  const Image back = read_picture(scratch / "a.jpg");
+  double worst = 0;
+  for (int band = 0; band < bands; ++band)
+    for (int y = 0; y < 61; ++y)
+      for (int x = 0; x < 97; ++x)
+        worst = std::max(worst, std::abs(test::value(back, band, x, y) - test::value(image, band, x, y)));
+  CHECK(worst < 6);
+  // Less quality makes a smaller file; without a pixel size none is made up.
+  write_pictures(scratch / "b.jpg", one(image.clone()), {Format::jpeg, {}, false, {}, 30});
+  CHECK(std::filesystem::file_size(scratch / "b.jpg") < std::filesystem::file_size(scratch / "a.jpg"));
+  CHECK_FALSE(read_info(scratch / "b.jpg").pixel_size);
+  CHECK_THROWS_WITH(
+      write_pictures(scratch / "c.jpg", one(test::noise(8, 8, 1, Depth::u16)), {Format::jpeg, {}, false, {}}),
+      Catch::Contains("--depth u8"));
+}
+
+TEST_CASE("a JPEG that is cut short is refused", "[files]") {
+  const test::Scratch scratch;
+  write_pictures(scratch / "a.jpg", one(test::noise(64, 64, 3, Depth::u8)), {Format::jpeg, {}, false, {}});
+  std::string bytes = read_text(scratch / "a.jpg");
+  bytes.resize(bytes.size() / 2);
+  std::ofstream(scratch / "cut.jpg", std::ios::binary) << bytes;
+  CHECK_THROWS_WITH(read_picture(scratch / "cut.jpg"), Catch::Contains("cut short"));
+}
+
+TEST_CASE("the orientation tag is applied once", "[files]") {
+  // The stored rows and columns of a 3 x 2 picture of which the upright one is abc / def, by the tag's definition.
+  const auto [tag, stored] = GENERATE(table<int, std::string>({{1, "abc/def"},
+                                                               {2, "cba/fed"},
+                                                               {3, "fed/cba"},
+                                                               {4, "def/abc"},
+                                                               {5, "ad/be/cf"},
+                                                               {6, "cf/be/ad"},
+                                                               {7, "fc/eb/da"},
+                                                               {8, "da/eb/fc"}}));
+  const test::Scratch scratch;
+  const int width = tag < 5 ? 3 : 2, height = tag < 5 ? 2 : 3;
+  Image image(width, height, 1, Depth::u8);
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x)
+      image.row<std::uint8_t>(0, y)[x] =
+          static_cast<std::uint8_t>(stored[static_cast<std::size_t>(y * (width + 1) + x)]);
+  write_pictures(scratch / "a.tif", one(std::move(image)), {Format::tiff, PixelSize{0.5, 0.25, "mm"}, false, {}});
+  const std::string call = "tiffset -s 274 " + std::to_string(tag) + " " + (scratch / "a.tif").string();
+  REQUIRE(std::system(call.c_str()) == 0);
+  const FileInfo info = read_info(scratch / "a.tif");
+  CHECK(info.orientation == tag);
+  CHECK(info.width == 3);
+  CHECK(info.height == 2);
+  CHECK(info.pixel_size->x == Approx(tag < 5 ? 0.5 : 0.25));
+  const Image upright = read_picture(scratch / "a.tif");
+  std::string text;
+  for (int y = 0; y < 2; ++y)
+    for (int x = 0; x < 3; ++x) text += static_cast<char>(upright.row<std::uint8_t>(0, y)[x]);
+  CHECK(text == "abcdef");
+  // What is written from it stands upright and says so.
+  write_pictures(scratch / "b.tif", one(upright.clone()), {Format::tiff, {}, false, {}});
+  CHECK(read_info(scratch / "b.tif").orientation == 1);
+}
+
+TEST_CASE("a camera's JPEG is laid upright, and its 72 dots an inch are not believed", "[files]") {
+  const test::Scratch scratch;
+  Image image(32, 16, 1, Depth::u8);
+  for (int y = 0; y < 16; ++y)
+    for (int x = 0; x < 32; ++x) image.row<std::uint8_t>(0, y)[x] = x < 16 ? 20 : 220;
+  write_pictures(scratch / "a.jpg", one(std::move(image)), {Format::jpeg, {}, false, {}});
+  // An Exif segment by hand: orientation 6, and 72/1 as resolution in inches.
+  std::string tiff("II*\0\x08\0\0\0\x03\0", 10);
+  tiff += std::string("\x12\x01\x03\0\x01\0\0\0\x06\0\0\0", 12);  // 274, short, 1 value: 6
+  tiff += std::string("\x1a\x01\x05\0\x01\0\0\0\x32\0\0\0", 12);  // 282, fraction, at byte 50
+  tiff += std::string("\x1b\x01\x05\0\x01\0\0\0\x32\0\0\0", 12);  // 283, the same
+  tiff += std::string(4, '\0') + std::string("\x48\0\0\0\x01\0\0\0", 8);
+  const std::string segment = std::string("Exif\0\0", 6) + tiff;
+  std::string bytes = read_text(scratch / "a.jpg");
+  const auto length = static_cast<char>(segment.size() + 2);
+  bytes.insert(2, std::string("\xff\xe1\0", 3) + length + segment);
+  std::ofstream(scratch / "b.jpg", std::ios::binary) << bytes;
+  const FileInfo info = read_info(scratch / "b.jpg");
+  CHECK(info.orientation == 6);
+  CHECK(info.width == 16);
+  CHECK(info.height == 32);
+  CHECK_FALSE(info.pixel_size);
+  // Tag 6: the stored left column is the upper row; dark above, bright below.
+  const Image upright = read_picture(scratch / "b.jpg");
+  CHECK(test::value(upright, 0, 8, 4) == Approx(20).margin(3));
+  CHECK(test::value(upright, 0, 8, 28) == Approx(220).margin(3));
+}

@@ -24,9 +24,12 @@ std::string written(Format format, int bands, Depth depth) {
 }  // namespace
 
 TEST_CASE("mutated files are read or refused with a sentence", "[hostile]") {
-  const auto format = GENERATE(Format::tiff, Format::png, Format::pnm, Format::pfm);
+  const auto format = GENERATE(Format::tiff, Format::png, Format::pnm, Format::pfm, Format::jpeg);
   const test::Scratch scratch;
-  const std::string good = written(format, 3, format == Format::pfm ? Depth::f32 : Depth::u16);
+  const std::string good = written(format, 3,
+                                   format == Format::pfm    ? Depth::f32
+                                   : format == Format::jpeg ? Depth::u8
+                                                            : Depth::u16);
   std::mt19937 random(41);
   const Limits limits{100'000'000, 400'000'000};
   int refused = 0;

@@ -161,7 +161,7 @@ TEST_CASE("whole shifts are exact; keep cuts off, grow holds both", "[moves]") {
   CHECK(test::value(grown, 0, 0, 4) == test::value(source, 0, 0, 0));
 }
 
-TEST_CASE("turns and shifts in a row have the error of one resampling", "[moves]") {
+TEST_CASE("turns and shifts in a row have the error of one resampling", "[moves][long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const auto all = test::waves(80, 0.18, 5);
   const Image source = test::picture_of(all, 500, 500);

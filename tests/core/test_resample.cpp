@@ -268,7 +268,7 @@ TEST_CASE("flat areas stay flat to the last bit, shrunk or not", "[resample]") {
   CHECK(other == 0);
 }
 
-TEST_CASE("a widened kernel agrees with a plain double sum over the footprint", "[resample]") {
+TEST_CASE("a widened kernel agrees with a plain double sum over the footprint", "[resample][long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const double shrink = GENERATE(1.4, 2.5, 3.7);
   const Pyramid source = pyramid_of(test::noise(300, 300, 1, Depth::f32));
@@ -311,7 +311,7 @@ TEST_CASE("a widened kernel agrees with a plain double sum over the footprint", 
   CHECK(compared > 5);
 }
 
-TEST_CASE("the error of a turn is the one that theory gives", "[resample]") {
+TEST_CASE("the error of a turn is the one that theory gives", "[resample][long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const auto all = test::waves(80, 0.18, 11);
   const Pyramid source = pyramid_of(test::picture_of(all, 700, 700));

@@ -127,7 +127,7 @@ void ResultPage::refresh() {
                  : tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText()));
   if (result.pixel && !result.pixel->square())
     said << tr("Pixels are not square: lengths in x and y are measured apart.");
-  said << (result.pixel ? tr("TIFF and PNG carry the pixel size.")
+  said << (result.pixel ? tr("TIFF, PNG and JPEG carry the pixel size.")
                         : tr("The pixel size is not known, so the file will not carry one."));
   check(said.join(" "));
 }

@@ -10,10 +10,6 @@ namespace {
 constexpr double most_shift = 1e6;
 const std::vector<std::string> extent_words = {"grow", "keep", "inside"};
 
-Point middle_of(Size size) {
-  return {size.width / 2.0, size.height / 2.0};
-}
-
 /// Sizes a frame: the smallest whole number that holds v, give or take what rounding adds.
 int holding(double v, const char* where) {
   return whole_size(std::ceil(v - 1e-6), where);
@@ -30,7 +26,7 @@ StepGeometry grown(const Matrix3& turned, const StepInput& input, const char* wh
     high = {std::max(high.x, p.x), std::max(high.y, p.y)};
   }
   const Size size{holding(high.x - low.x, where), holding(high.y - low.y, where)};
-  const Point middle = middle_of(size);
+  const Point middle = size.middle();
   return {size, {}, Map(translation(middle.x - (low.x + high.x) / 2, middle.y - (low.y + high.y) / 2) * turned)};
 }
 
@@ -70,7 +66,7 @@ StepGeometry geometry_of(const TurnStep& step, const StepInput& input) {
   }
   Matrix3 turned;
   turned << c, s, 0, -s, c, 0, 0, 0, 1;
-  const Point centre = step.centre.value_or(middle_of(input.size));
+  const Point centre = step.centre.value_or(input.size.middle());
   StepGeometry out{input.size, {}, Map()};
   if (step.extent == Extent::grow) {
     out = grown(turned, input, TurnStep::size_key);
@@ -87,7 +83,7 @@ StepGeometry geometry_of(const TurnStep& step, const StepInput& input) {
                                      2 * half_height / (w * std::abs(s) + h * std::abs(c)));
       out.size = {std::max(1, static_cast<int>(std::floor(factor * w + 1e-6))),
                   std::max(1, static_cast<int>(std::floor(factor * h + 1e-6)))};
-      to = middle_of(out.size);
+      to = out.size.middle();
     }
     out.map = Map(translation(to.x, to.y) * turned * translation(-centre.x, -centre.y));
   }
@@ -129,7 +125,7 @@ void write_step(nlohmann::ordered_json& out, const ShiftStep& step) {
 }
 
 StepGeometry geometry_of(const MatrixStep& step, const StepInput& input) {
-  const Point middle = middle_of(input.size);
+  const Point middle = input.size.middle();
   const double w = step.matrix(2, 0) * middle.x + step.matrix(2, 1) * middle.y + step.matrix(2, 2);
   if (w == 0)
     throw call_error("The matrix puts the middle of the picture on the horizon.", "/matrix",

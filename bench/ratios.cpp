@@ -1,0 +1,227 @@
+/// Prints how long the engine takes, as ratios within one run: against memcpy of the result's bytes on one thread, and
+/// against the smooth transform of Qt's painter on as many threads as the engine uses.
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <QGuiApplication>
+#include <QImage>
+#include <QPainter>
+#include <chrono>
+#include <cstring>
+#include <fstream>
+#include <thread>
+
+#include "resample/prefilter.h"
+#include "resample/warp.h"
+
+namespace {
+
+using namespace fexel;
+
+constexpr int width = 6000, height = 4000;
+
+double seconds_of(const std::function<void()>& body) {
+  const auto start = std::chrono::steady_clock::now();
+  body();
+  return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+}
+
+double median(std::vector<double> values) {
+  std::ranges::sort(values);
+  return values[values.size() / 2];
+}
+
+/// Waves under noise, so that neither caches nor predictors have it easier than with a photo.
+Image photo(int bands, Depth depth) {
+  Image image(width, height, bands, depth);
+  visit_depth(depth, [&](auto sample) {
+    using T = decltype(sample);
+    const double top = sizeof(T) == 1 ? 255 : sizeof(T) == 2 ? 65535 : 1;
+    for (int band = 0; band < bands; ++band)
+      for (int y = 0; y < height; ++y) {
+        const double across = std::sin(0.013 * y);
+        unsigned noise = static_cast<unsigned>(y * 7919 + band);
+        for (int x = 0; x < width; ++x) {
+          noise = noise * 1664525U + 1013904223U;
+          const double wave = 0.5 + 0.3 * across * ((x / 64 % 2) != 0 ? 1 : -1);
+          image.row<T>(band, y)[x] = static_cast<T>(top * (wave + 0.1 * (noise >> 16) / 65536.0));
+        }
+      }
+  });
+  return image;
+}
+
+Matrix3 turn(double degrees) {
+  const double a = degrees * M_PI / 180;
+  Matrix3 m;
+  m << std::cos(a), -std::sin(a), 0, std::sin(a), std::cos(a), 0, 0, 0, 1;
+  return translation(width / 2.0, height / 2.0) * m * translation(-width / 2.0, -height / 2.0);
+}
+
+Matrix3 mild_perspective() {
+  Matrix3 m;
+  m << 0.96, 0.02, 60, -0.015, 0.97, 70, -4e-6, 3e-6, 1;
+  return m;
+}
+
+struct Row {
+  std::string name;
+  int bands;
+  Depth depth;
+  std::vector<Matrix3> pulls;  ///< the worst counts
+  Kernel kernel;
+  double at_most;       ///< x memcpy
+  double qt_at_least;   ///< 0: no comparison
+  double of_input = 0;  ///< when set, memcpy of the input's bytes counts, and the result is this much smaller
+};
+
+class Rig {
+ public:
+  explicit Rig(int runs) : runs_(runs) {}
+
+  void print(const Row& row) {
+    prepare(row);
+    const double scale = row.of_input > 0 ? row.of_input : 1;
+    const Size result{static_cast<int>(width * scale + 0.5), static_cast<int>(height * scale + 0.5)};
+    double worst = 0, spread = 0, copy = 0;
+    for (const Matrix3& pull : row.pulls) {
+      WarpPlan plan{pull, {}, result};
+      Clip inside;
+      inside.keep_inside({width, height});
+      plan.clip = inside.through(Map(pull).inverse());
+      const Resampling how{row.kernel, Edge::fill, {0}, scale < 1};
+      std::vector<double> ours, copies;
+      for (int i = 0; i < runs_; ++i) {
+        copies.push_back(seconds_of([&] { std::memcpy(to_.data(), from_.data(), bytes_); }));
+        ours.push_back(seconds_of([&] {
+          const Image out = warp(*source_, plan, {0, 0, result.width, result.height}, how, Quality::final, {});
+          if (out.empty()) std::abort();
+        }));
+      }
+      copy = median(copies);
+      const double share = median(ours) / copy;
+      if (share > worst) {
+        worst = share;
+        std::ranges::sort(ours);
+        spread = (ours.back() - ours.front()) / 2 / median(ours);
+      }
+    }
+    std::string qt = "–";
+    if (row.qt_at_least > 0) {
+      const double theirs = qt_seconds(row.pulls.back(), result);
+      qt = fmt::format("{:.1f} x ({:.0f})", theirs / (worst * copy), row.qt_at_least);
+    }
+    fmt::print("| {} | {} | {:.1f} ± {:.0f} % | {:.1f} | {} |\n", row.name, name_of(row.kernel), worst, 100 * spread,
+               row.at_most, qt);
+    std::fflush(stdout);
+  }
+
+ private:
+  void prepare(const Row& row) {
+    if (!source_ || source_->base().bands() != row.bands || source_->base().depth() != row.depth) {
+      source_ = std::make_unique<Pyramid>(std::make_shared<const Image>(photo(row.bands, row.depth)));
+      bytes_ = static_cast<std::size_t>(width) * height * static_cast<std::size_t>(row.bands) * bytes_of(row.depth);
+      from_.assign(bytes_, std::byte{1});
+      to_.assign(bytes_, std::byte{2});
+      const auto format = row.bands == 3            ? QImage::Format_RGB32
+                          : row.depth == Depth::u16 ? QImage::Format_Grayscale16
+                                                    : QImage::Format_Grayscale8;
+      picture_ = QImage(width, height, format);
+      picture_.fill(Qt::gray);
+    }
+  }
+
+  /// Each thread paints its own stripe.
+  double qt_seconds(const Matrix3& pull, Size result) const {
+    const Matrix3 m = Map(pull).inverse().matrix();
+    // Qt's rows are our columns.
+    const QTransform there(m(0, 0), m(1, 0), m(2, 0), m(0, 1), m(1, 1), m(2, 1), m(0, 2), m(1, 2), m(2, 2));
+    const int threads = static_cast<int>(std::thread::hardware_concurrency());
+    std::vector<QImage> stripes;
+    for (int i = 0; i < threads; ++i) stripes.emplace_back(result.width, result.height / threads, picture_.format());
+    std::vector<double> times;
+    for (int run = 0; run < 3; ++run)
+      times.push_back(seconds_of([&] {
+        std::vector<std::jthread> workers;
+        for (int i = 0; i < threads; ++i)
+          workers.emplace_back([&, i] {
+            QPainter painter(&stripes[static_cast<std::size_t>(i)]);
+            painter.setRenderHint(QPainter::SmoothPixmapTransform);
+            painter.setTransform(there * QTransform::fromTranslate(0, -i * (result.height / threads)));
+            painter.drawImage(0, 0, picture_);
+          });
+      }));
+    return median(times);
+  }
+
+  int runs_;
+  std::unique_ptr<Pyramid> source_;
+  std::vector<std::byte> from_, to_;
+  std::size_t bytes_ = 0;
+  QImage picture_;
+};
+
+double stolen_seconds() {
+  std::ifstream stat("/proc/stat");
+  std::string word;
+  long ticks = 0;
+  stat >> word;
+  for (int i = 0; i < 8; ++i) stat >> ticks;
+  return static_cast<double>(ticks) / static_cast<double>(::sysconf(_SC_CLK_TCK));
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QGuiApplication app(argc, argv);
+  const std::vector<Matrix3> small = {turn(0.3), turn(1), turn(1.8), turn(2.5)}, one_eight = {turn(1.8)},
+                             large = {turn(30), turn(90.5)}, tilted = {mild_perspective()}, half = {scaling(2, 2)},
+                             eighth = {scaling(1 / 0.13, 1 / 0.13)};
+  using enum Kernel;
+  constexpr Depth u8 = Depth::u8, u16 = Depth::u16, f32 = Depth::f32;
+  const std::vector<Row> rows = {{"u8, turns of 0.3 to 2.5°", 1, u8, small, linear, 3, 30},
+                                 {"", 1, u8, small, cubic, 6, 12},
+                                 {"", 1, u8, small, lanczos3, 11, 8},
+                                 {"u8, turns of 30 and 90.5°", 1, u8, large, linear, 14, 6},
+                                 {"", 1, u8, large, cubic, 22, 4},
+                                 {"", 1, u8, large, lanczos3, 36, 2},
+                                 {"u8, mild perspective", 1, u8, tilted, linear, 6, 20},
+                                 {"", 1, u8, tilted, cubic, 11, 12},
+                                 {"", 1, u8, tilted, lanczos3, 20, 7},
+                                 {"u8, resize x0.5 (of the input)", 1, u8, half, area, 0.6, 0, 0.5},
+                                 {"", 1, u8, half, lanczos3, 2.4, 0, 0.5},
+                                 {"u8, resize x0.13 (of the input)", 1, u8, eighth, area, 1.6, 0, 0.13},
+                                 {"", 1, u8, eighth, lanczos3, 3, 0, 0.13},
+                                 {"u16, turn of 1.8°", 1, u16, one_eight, linear, 2.7, 14},
+                                 {"", 1, u16, one_eight, cubic, 5, 8},
+                                 {"", 1, u16, one_eight, lanczos3, 10, 4},
+                                 {"u16, mild perspective", 1, u16, tilted, linear, 5.5, 14},
+                                 {"", 1, u16, tilted, cubic, 8.5, 9},
+                                 {"", 1, u16, tilted, lanczos3, 12, 6},
+                                 {"f32, turn of 1.8°", 1, f32, one_eight, linear, 1.6, 0},
+                                 {"", 1, f32, one_eight, cubic, 2.6, 0},
+                                 {"", 1, f32, one_eight, lanczos3, 5, 0},
+                                 {"", 1, f32, one_eight, bspline3, 2.8, 0},
+                                 {"f32, mild perspective", 1, f32, tilted, linear, 2.8, 0},
+                                 {"", 1, f32, tilted, cubic, 4.2, 0},
+                                 {"", 1, f32, tilted, lanczos3, 6, 0},
+                                 {"", 1, f32, tilted, bspline3, 4, 0},
+                                 {"three bands u8, turn of 1.8°", 3, u8, one_eight, linear, 2, 18},
+                                 {"", 3, u8, one_eight, cubic, 5.5, 6},
+                                 {"", 3, u8, one_eight, lanczos3, 10, 3},
+                                 {"three bands u8, mild perspective", 3, u8, tilted, linear, 5, 10},
+                                 {"", 3, u8, tilted, cubic, 10, 5},
+                                 {"", 3, u8, tilted, lanczos3, 15, 3}};
+  const int runs = argc > 1 ? std::max(1, std::atoi(argv[1])) : 7;
+  const double stolen = stolen_seconds();
+  fmt::print("{} x {} pixels, {} threads, median of {} runs, ± half the range.\n\n", width, height,
+             std::thread::hardware_concurrency(), runs);
+  fmt::print("| path | kernel | x memcpy | at most | faster than Qt's smooth transform (at least) |\n");
+  fmt::print("|---|---|---|---|---|\n");
+  Rig rig(runs);
+  const double all = seconds_of([&] {
+    for (const Row& row : rows) rig.print(row);
+  });
+  fmt::print("\n{:.0f} s, of which {:.1f} s were taken by other guests of the machine.\n", all,
+             stolen_seconds() - stolen);
+}

@@ -44,7 +44,7 @@ QString parameter_of(const QuarterStep& step) {
 }
 
 QString parameter_of(const MirrorStep& step) {
-  return step.reverse == 'x' ? QObject::tr("left and right change places") : QObject::tr("up and down change places");
+  return step.reverse == 'x' ? QObject::tr("left ↔ right") : QObject::tr("up ↔ down");
 }
 
 QString parameter_of(const TurnStep& step) {
@@ -53,7 +53,9 @@ QString parameter_of(const TurnStep& step) {
 }
 
 QString parameter_of(const ShiftStep& step) {
-  return QObject::tr("%1 right, %2 down, px").arg(plain(step.dx), plain(step.dy));
+  return QObject::tr("%1 px %2, %3 px %4")
+      .arg(plain(std::abs(step.dx)), step.dx < 0 ? QObject::tr("left") : QObject::tr("right"), plain(std::abs(step.dy)),
+           step.dy < 0 ? QObject::tr("up") : QObject::tr("down"));
 }
 
 QString parameter_of(const CropStep& step) {

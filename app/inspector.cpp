@@ -55,8 +55,7 @@ void InspectorPage::add_problem() {
 
 bool InspectorPage::show_problem() {
   const auto& problem = made().problem;
-  fields::say(problem_, problem ? QString::fromStdString(problem->message() + " " + problem->remedy()) : QString(),
-              true);
+  fields::say(problem_, problem ? text_of(problem->message() + " " + problem->remedy()) : QString(), true);
   if (problem) check(tr("The step is left out until this is mended."));
   return problem.has_value();
 }

@@ -19,6 +19,13 @@ struct Handle {
   bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
 };
 
+inline QPointF point_of(Point p) {
+  return {p.x, p.y};
+}
+inline Point point_of(QPointF p) {
+  return {p.x(), p.y()};
+}
+
 class PictureView : public QWidget {
   Q_OBJECT
  public:

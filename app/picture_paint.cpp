@@ -1,0 +1,202 @@
+/// What a picture view paints: the picture, what lies over it, and the other view's pointer.
+#include "app/canvas_overlay.h"
+#include "app/picture_view.h"
+#include "app/text.h"
+#include "app/theme.h"
+#include "chain/trust.h"
+
+namespace fexel {
+namespace {
+
+constexpr double loupe_zoom = 8;
+constexpr int loupe_radius = 56;
+
+}  // namespace
+
+void PictureView::redraw() {
+  layer_stale_ = true;
+  update();
+}
+
+void PictureView::paint_layer() {
+  layer_stale_ = false;
+  const double ratio = devicePixelRatioF();
+  const QSize pixels = (QSizeF(size()) * ratio).toSize();
+  if (layer_.size() != pixels) layer_ = QImage(pixels, QImage::Format_RGB32);
+  layer_.setDevicePixelRatio(ratio);
+  QPainter painter(&layer_);
+  painter.fillRect(rect(), theme().surround);
+  if (!document_.source()) {
+    painter.setPen(Qt::white);
+    painter.setFont(text_font(11));
+    painter.drawText(rect(), Qt::AlignCenter, tr("Open a picture (Ctrl+O), or drop one here."));
+    return;
+  }
+  paint_picture(painter);
+  painter.setRenderHint(QPainter::Antialiasing);
+  paint_over(painter);
+}
+
+QRectF PictureView::cross() const {
+  const auto& pointer = document_.pointer();
+  if (!document_.source() || !pointer || pointer->station == station()) return {};
+  const Carried c = carry(document_.layout(), pointer->point, pointer->station, station());
+  if (c.status == CarryStatus::beyond_horizon) return {};
+  const QPointF at = to_widget(point_of(c.point));
+  if (!rect().contains(at.toPoint())) return {};
+  return {at - QPointF(9, 9), QSizeF(18, 18)};
+}
+
+void PictureView::move_cross() {
+  for (const QRectF& part : {painted_cross_, cross()})
+    if (!part.isEmpty()) update(part.adjusted(-4, -4, 4, 4).toAlignedRect());
+}
+
+void PictureView::focusInEvent(QFocusEvent*) {
+  redraw();
+}
+
+void PictureView::focusOutEvent(QFocusEvent*) {
+  redraw();
+}
+
+void PictureView::paintEvent(QPaintEvent*) {
+  if (layer_stale_ || layer_.size() != (QSizeF(size()) * devicePixelRatioF()).toSize()) paint_layer();
+  QPainter painter(this);
+  painter.drawImage(QPointF(0, 0), layer_);
+  // The other view's pointer lies above all else, so that following it costs next to nothing.
+  painted_cross_ = cross();
+  if (!painted_cross_.isEmpty()) {
+    painter.setRenderHint(QPainter::Antialiasing);
+    overlay::cross(painter, painted_cross_.center(), 9, overlay::flag_colour(is_b_));
+  }
+  if (!image_.image.isNull() && announced_ != image_.revision) {
+    announced_ = image_.revision;
+    Q_EMIT shown(image_.revision);
+  }
+}
+
+void PictureView::paint_picture(QPainter& painter) {
+  const Station& s = document_.layout().stations[static_cast<std::size_t>(station())];
+  const QRectF frame(to_widget({0, 0}), to_widget({double(s.size.width), double(s.size.height)}));
+  const QRectF visible = frame & QRectF(rect());
+  painter.fillRect(visible, overlay::hatch());
+  if (image_.image.isNull()) return;
+  const QPointF corner = to_widget({image_.left, image_.top});
+  const double side = image_.step * zoom_;
+  painter.save();
+  painter.setClipRect(visible);
+  // From 1:1 to 8x smoothly, beyond it as squares; a picture that is one to one with the screen is copied.
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, side < 8 && std::abs(side * devicePixelRatioF() - 1) > 1e-6);
+  painter.drawImage(QRectF(corner, QSizeF(image_.image.width() * side, image_.image.height() * side)), image_.image);
+  painter.restore();
+}
+
+void PictureView::paint_over(QPainter& painter) {
+  const Chain& chain = document_.chain();
+  const Layout& layout = document_.layout();
+  const int here = station();
+  const Station& s = layout.stations[static_cast<std::size_t>(here)];
+  const QColor colour = overlay::flag_colour(is_b_);
+
+  const int step = document_.selected_step();
+  if (step >= 0 && here <= step) {
+    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind)) {
+      QPolygonF outline;
+      for (const Point& corner : rectify->corners) {
+        const Carried c = carry(layout, corner, step, here);
+        if (c.status != CarryStatus::beyond_horizon) outline << to_widget(point_of(c.point));
+      }
+      if (outline.size() == 4)
+        overlay::line(painter, outline,
+                      layout.stations[static_cast<std::size_t>(step) + 1].problem ? overlay::colour_wrong : colour,
+                      true, true);
+    } else if (const Station& made = layout.stations[static_cast<std::size_t>(step) + 1];
+               here == step && !made.problem &&
+               std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
+      const QPointF corner(-made.from_previous.matrix()(0, 2), -made.from_previous.matrix()(1, 2));
+      overlay::line(
+          painter, QPolygonF(QRectF(to_widget(corner), to_widget(corner + QPointF(made.size.width, made.size.height)))),
+          colour, true, true);
+    }
+  }
+  for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
+    const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
+    const Carried a = carry(layout, gauge.from, gauge.station, here), b = carry(layout, gauge.to, gauge.station, here);
+    if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) continue;
+    const QPointF p = to_widget(point_of(a.point)), q = to_widget(point_of(b.point));
+    overlay::gauge(painter, p, q, colour);
+    const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
+    if (reading.length) {
+      const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
+      const QString text = text_of(number_text(reading.length->value, decimals) + " " + reading.length->unit);
+      overlay::label(painter, (p + q) / 2 + QPointF(0, -19), text, colour);
+    }
+  }
+  QPointF middle;
+  int corners = 0;
+  for (const Handle& h : handles_)
+    if (h.kind == Handle::Kind::corner) {
+      middle += to_widget(h.at);
+      ++corners;
+    }
+  if (corners > 0) middle /= corners;
+  for (const Handle& h : handles_) {
+    const bool chosen = selected_ && *selected_ == h;
+    if (h.kind == Handle::Kind::corner)
+      overlay::handle(painter, to_widget(h.at), QString::number(h.index + 1), colour, chosen && hasFocus(), middle);
+    else if (h.owner == document_.selected_gauge())
+      overlay::handle(painter, to_widget(h.at), {}, colour, chosen && hasFocus(), middle);
+  }
+  if (laying_gauge_ && drag_ == Drag::gauge)
+    overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
+
+  overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
+  QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
+  if (s.problem) name += tr(" (not made)");
+  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name,
+                 colour);
+  const double bottom = height() - 16.0;
+  if (laying_gauge_) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
+                      tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                      overlay::colour_active);
+  } else if (const auto varies = scale_variation(chain, layout, here); varies && *varies > 0.001) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
+                      tr("Scale varies %1 % over the rectangle in this view")
+                          .arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
+                      overlay::colour_wrong);
+  }
+
+  if (drag_ == Drag::handle && selected_ && !loupe_.image.isNull()) {
+    const QPointF at = to_widget(selected_->at);
+    QPointF place = at + QPointF(loupe_radius + 34, -loupe_radius - 20);
+    if (place.x() + loupe_radius > width()) place.setX(at.x() - loupe_radius - 34);
+    if (place.y() - loupe_radius < overlay::ruler_thickness) place.setY(at.y() + loupe_radius + 20);
+    QPainterPath circle;
+    circle.addEllipse(place, loupe_radius, loupe_radius);
+    painter.save();
+    painter.setClipPath(circle);
+    painter.fillRect(circle.boundingRect(), theme().surround);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, false);
+    const QPointF corner = place + (QPointF(loupe_.left, loupe_.top) - selected_->at) * loupe_zoom;
+    painter.drawImage(QRectF(corner, QSizeF(loupe_.image.size()) * loupe_zoom), loupe_.image);
+    painter.restore();
+    painter.setPen(QPen(Qt::white, 4));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(place, loupe_radius, loupe_radius);
+    painter.setPen(QPen(QColor(0x23282B), 1));
+    painter.drawEllipse(place, loupe_radius + 2, loupe_radius + 2);
+    overlay::cross(painter, place, 30, colour);
+    overlay::label(painter, place + QPointF(0, loupe_radius + 2),
+                   text_of("x " + number_text(selected_->at.x(), 1) + "  y " + number_text(selected_->at.y(), 1)),
+                   colour);
+  }
+  if (hasFocus()) {
+    painter.setPen(QPen(theme().teal, 2));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+  }
+}
+
+}  // namespace fexel

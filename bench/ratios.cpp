@@ -173,6 +173,7 @@ double stolen_seconds() {
 }  // namespace
 
 int main(int argc, char** argv) {
+  qputenv("QT_QPA_PLATFORM", "offscreen");  // Qt only transforms in memory
   QGuiApplication app(argc, argv);
   const std::vector<Matrix3> small = {turn(0.3), turn(1), turn(1.8), turn(2.5)}, one_eight = {turn(1.8)},
                              large = {turn(30), turn(90.5)}, tilted = {mild_perspective()}, half = {scaling(2, 2)},

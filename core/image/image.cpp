@@ -17,44 +17,43 @@ std::string_view name_of(Depth depth) {
   return depth == Depth::u8 ? "u8" : depth == Depth::u16 ? "u16" : "f32";
 }
 
-void Image::Free::operator()(std::byte* samples) const {
-  ::operator delete[](samples, std::align_val_t{64});
-}
-
-Image::Image(int width, int height, int bands, Depth depth)
+Image::Image(int width, int height, int bands, Depth depth, Start start)
     : width_(width), height_(height), bands_(bands), depth_(depth) {
   if (width < 1 || height < 1 || bands < 1)
     throw call_error(fmt::format("A picture cannot be {} x {} pixels with {} bands.", width, height, bands));
   stride_bytes_ = (row_bytes() + 63) / 64 * 64;
   const auto rows = static_cast<std::size_t>(height) * static_cast<std::size_t>(bands);
   try {
-    samples_.reset(static_cast<std::byte*>(::operator new[](stride_bytes_* rows, std::align_val_t{64})));
+    samples_ = take_block(stride_bytes_ * rows);
   } catch (const std::bad_alloc&) {
     throw input_error(fmt::format("There is not enough memory for {} x {} pixels with {} bands.", width, height, bands),
                       {}, "Close other programs, or choose a larger pixel size.");
   }
-  std::memset(samples_.get(), 0, stride_bytes_ * rows);
+  if (start == Start::zero) std::memset(samples_.get(), 0, stride_bytes_ * rows);
 }
 
 Image Image::clone() const {
-  Image copy(width_, height_, bands_, depth_);
+  Image copy(width_, height_, bands_, depth_, Start::unset);
   std::memcpy(copy.samples_.get(), samples_.get(), offset(bands_, 0));
   if (mask_) {
-    copy.make_mask(0);
+    copy.make_unset_mask();
     std::memcpy(copy.mask_.get(), mask_.get(), static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
   }
   return copy;
 }
 
+void Image::make_unset_mask() {
+  mask_ = take_block(static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
+}
+
 void Image::make_mask(std::uint8_t value) {
-  const auto pixels = static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_);
-  mask_ = std::make_unique<std::uint8_t[]>(pixels);
-  std::memset(mask_.get(), value, pixels);
+  make_unset_mask();
+  std::memset(mask_.get(), value, static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
 }
 
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
   if (image.depth() == depth) return image.clone();
-  Image out(image.width(), image.height(), image.bands(), depth);
+  Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
   visit_depth(image.depth(), [&](auto from) {
     visit_depth(depth, [&](auto to) {
       for (int band = 0; band < image.bands(); ++band)
@@ -67,7 +66,7 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
     });
   });
   if (image.has_mask()) {
-    out.make_mask(1);
+    out.make_unset_mask();
     for (int y = 0; y < image.height(); ++y)
       std::memcpy(out.mask_row(y), image.mask_row(y), static_cast<std::size_t>(image.width()));
   }

@@ -6,6 +6,8 @@
 #include <string_view>
 #include <type_traits>
 
+#include "image/memory.h"
+
 namespace fexel {
 
 /// How a sample is stored. Integers stand for themselves (0..255, 0..65535); nothing is rescaled in passing.
@@ -16,12 +18,14 @@ std::size_t bytes_of(Depth depth);
 std::string_view name_of(Depth depth);
 
 /// A picture of `bands` planes, each width x height, rows aligned to 64 bytes. Owns its samples; it moves, and is
-/// copied only by clone(). All samples start as zero.
+/// copied only by clone().
 class Image {
  public:
+  enum class Start { zero, unset };
   Image() = default;
-  /// Raises a call error when a side is below 1, and an input error when the samples would not fit in memory.
-  Image(int width, int height, int bands, Depth depth);
+  /// All samples start as zero; unset is for whoever writes every one of them. Raises a call error when a side is below
+  /// 1, and an input error when the samples would not fit in memory.
+  Image(int width, int height, int bands, Depth depth, Start start = Start::zero);
   Image(Image&&) noexcept = default;
   Image& operator=(Image&&) noexcept = default;
   Image clone() const;
@@ -52,24 +56,26 @@ class Image {
   /// The mask holds 1 for a pixel of the source and 0 for an empty one; a picture without it is valid everywhere.
   bool has_mask() const { return mask_ != nullptr; }
   void make_mask(std::uint8_t value);
-  std::uint8_t* mask_row(int y) { return mask_.get() + static_cast<std::ptrdiff_t>(y) * width_; }
-  const std::uint8_t* mask_row(int y) const { return mask_.get() + static_cast<std::ptrdiff_t>(y) * width_; }
+  /// A mask whose values are to be written, every one of them.
+  void make_unset_mask();
+  std::uint8_t* mask_row(int y) { return reinterpret_cast<std::uint8_t*>(mask_.get()) + mask_offset(y); }
+  const std::uint8_t* mask_row(int y) const {
+    return reinterpret_cast<const std::uint8_t*>(mask_.get()) + mask_offset(y);
+  }
   bool valid(int x, int y) const { return !mask_ || mask_row(y)[x] != 0; }
 
  private:
-  struct Free {
-    void operator()(std::byte* samples) const;
-  };
   std::size_t offset(int band, int y) const {
     return (static_cast<std::size_t>(band) * static_cast<std::size_t>(height_) + static_cast<std::size_t>(y)) *
            stride_bytes_;
   }
+  std::ptrdiff_t mask_offset(int y) const { return static_cast<std::ptrdiff_t>(y) * width_; }
 
   int width_ = 0, height_ = 0, bands_ = 0;
   Depth depth_ = Depth::u8;
   std::size_t stride_bytes_ = 0;
-  std::unique_ptr<std::byte[], Free> samples_;
-  std::unique_ptr<std::uint8_t[]> mask_;
+  Block samples_;
+  Block mask_;
 };
 
 /// Calls `body` with a value of the sample type: visit_depth(d, [&](auto sample) { using T = decltype(sample); ... }).

@@ -12,7 +12,7 @@ Matrix2 turn(double angle) {
 }  // namespace
 
 double shrinking_share(double shrink) {
-  const double t = std::clamp(shrink - 1, 0.0, 1.0);
+  const double t = std::clamp((shrink - 1.2) / 0.8, 0.0, 1.0);
   return t * t * (3 - 2 * t);
 }
 

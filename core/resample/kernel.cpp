@@ -1,5 +1,7 @@
 #include "resample/kernel.h"
 
+#include <Eigen/Dense>
+
 namespace fexel {
 namespace {
 
@@ -102,6 +104,35 @@ double kernel_radius(Kernel kernel) {
       return 17;
   }
   return 0;
+}
+
+namespace {
+
+LanczosFit fitted_lanczos(int terms) {
+  constexpr int points = 400;
+  LanczosFit fit{};
+  for (int k = 0; k < 3; ++k) {
+    Eigen::MatrixXd powers(points, 2 * terms);
+    Eigen::VectorXd weights(points);
+    for (int i = 0; i < points; ++i) {
+      const double s = 0.5 * std::cos(M_PI * (i + 0.5) / points);
+      for (int n = 0; n < 2 * terms; ++n) powers(i, n) = std::pow(s, n);
+      weights(i) = kernel_value(Kernel::lanczos3, k - 2.5 - s);
+    }
+    const Eigen::VectorXd found = powers.colPivHouseholderQr().solve(weights);
+    for (int n = 0; n < terms; ++n) {
+      fit.even[k][n] = static_cast<float>(found(2 * n));
+      fit.odd[k][n] = static_cast<float>(found(2 * n + 1));
+    }
+  }
+  return fit;
+}
+
+}  // namespace
+
+const LanczosFit& lanczos_fit(int terms) {
+  static const LanczosFit four = fitted_lanczos(4), five = fitted_lanczos(5);
+  return terms == 4 ? four : five;
 }
 
 double ShrinkingKernel::exact(Kernel kernel, double x) {

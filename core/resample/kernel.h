@@ -69,6 +69,15 @@ double kernel_value(Kernel kernel, double x);
 /// Half of the kernel's support, in pixels; for bspline3 the distance beyond which less than 1e-9 is left.
 double kernel_radius(Kernel kernel);
 
+/// The six weights of lanczos3 for a point that lies t behind its third tap, 0 <= t < 1, with s = t − 1/2:
+/// weight k is even[k](s²) + s odd[k](s²) and weight 5 − k is even[k](s²) − s odd[k](s²), polynomials of `terms` terms,
+/// lowest first. Five terms keep 1.3e-7, four 4e-6.
+struct LanczosFit {
+  float even[3][5], odd[3][5];
+};
+/// The least-squares fit of that form. Terms are 4 or 5.
+const LanczosFit& lanczos_fit(int terms);
+
 /// The kernel that is used where the map shrinks, in *result* pixels: the kernel averaged by a tent 1.2 px wide at its
 /// foot. The averaging keeps waves of 0.8 cycles per result pixel and above under 6 % in every direction, on sampled
 /// pictures too, where the plain widened tent leaves up to 11 %. The spline is cut at four pixels. Not for area, whose

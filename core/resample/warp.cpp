@@ -6,14 +6,15 @@
 #include "resample/footprint.h"
 #include "resample/move.h"
 #include "resample/prefilter.h"
+#include "resample/rows.h"
 #include "resample/sampler.h"
 
 namespace fexel {
 namespace {
 
-constexpr int tile_width = 256;
+constexpr int tile_width = 1024;
 constexpr int tile_height = 32;
-constexpr double no_shrink = 1.0005;
+constexpr double no_shrink = 1.2;
 
 /// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
 double most_reach(Kernel kernel) {
@@ -141,46 +142,119 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
   }
 }
 
-template <class T>
-std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region,
-                       const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  std::int64_t clamped = 0;
-  const int bands = out.bands();
-  Run run;
-  ShrinkingSampler sampler(resampling.kernel, resampling.edge);
-  std::array<float, run_length> plain;
-  std::array<float, run_length> mix;
-  std::vector<float> wide(plan.shrinking ? static_cast<std::size_t>(bands * run_length) : 0);
-  for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
-    const auto span = painted.row(y + 0.5, tile.x, tile.x + tile.width);
-    for (int band = 0; band < bands; ++band) {
-      T* row = out.row<T>(band, y - region.y) - region.x;
-      const T fill = static_cast<T>(resampling.fill_of(band));
-      std::fill(row + tile.x, row + span.begin, fill);
-      std::fill(row + span.end, row + tile.x + tile.width, fill);
-    }
-    for (int x = span.begin; x < span.end; x += run_length) {
-      const int count = std::min(run_length, span.end - x);
-      fill_run(plan.pull, x, y, count, run);
-      bool all_wide = false;
-      if (plan.shrinking) {
-        sample_shrinking(plan, sampler, x, y, run, wide, mix, bands, resampling.kernel == Kernel::area);
-        all_wide = *std::min_element(mix.begin(), mix.begin() + count) >= 1;
+/// Where the samples of pixel x of the result's row y go.
+RowTarget target_in(Image& out, Region region, int x, int y) {
+  const auto sample = static_cast<std::ptrdiff_t>(bytes_of(out.depth()));
+  const std::ptrdiff_t plane = out.bands() > 1 ? out.bytes(1, 0) - out.bytes(0, 0) : 0;
+  return {out.bytes(0, y - region.y) + (x - region.x) * sample, plane, out.depth()};
+}
+
+/// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
+class PlainRows {
+ public:
+  PlainRows(const TilePlan& plan, Edge edge)
+      : plan_(plan),
+        edge_(edge),
+        samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
+                            edge == Edge::fill || edge == Edge::extend)) {}
+
+  void write(int x, int y, int count, const RowTarget& target) {
+    rest_.clear();
+    if (plan_.plain_kernel == Kernel::nearest)
+      rest_.push_back({x, count});
+    else
+      interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
+    for (const Stretch& stretch : rest_)
+      for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
+        fill_run(plan_.pull, from, y, std::min(run_length, stretch.x + stretch.count - from), run_);
+        write_run(from - x, target);
       }
-      for (int band = 0; band < bands; ++band) {
-        T* row = out.row<T>(band, y - region.y) + (x - region.x);
-        const float* wide_band = wide.data() + (plan.shrinking ? band * run_length : 0);
-        if (!all_wide) sample_plain(*plan.plain, band, plan.plain_kernel, resampling.edge, run, plain.data());
-        for (int i = 0; i < count; ++i) {
-          const auto n = static_cast<std::size_t>(i);
-          float value = all_wide ? wide_band[i] : plain[n];
-          if (plan.shrinking && !all_wide && mix[n] > 0) value += mix[n] * (wide_band[i] - value);
-          row[i] = to_sample<T>(value, clamped);
-        }
+  }
+
+  std::int64_t clamped = 0;
+
+ private:
+  void write_run(int offset, const RowTarget& target) {
+    std::array<float, run_length> values;
+    for (int band = 0; band < samples_.bands; ++band) {
+      sample_plain(*plan_.plain, band, plan_.plain_kernel, edge_, run_, values.data());
+      visit_depth(target.depth, [&](auto sample) {
+        auto* out = reinterpret_cast<decltype(sample)*>(target.first + band * target.plane) + offset;
+        for (int i = 0; i < run_.count; ++i)
+          out[i] = to_sample<decltype(sample)>(values[static_cast<std::size_t>(i)], clamped);
+      });
+    }
+  }
+
+  const TilePlan& plan_;
+  Edge edge_;
+  Samples samples_;
+  std::vector<Stretch> rest_;
+  Run run_;
+};
+
+template <class T>
+void fill_around(Clip::Span span, Region tile, int y, Region region, const Resampling& resampling, Image& out) {
+  for (int band = 0; band < out.bands(); ++band) {
+    T* row = out.row<T>(band, y - region.y) - region.x;
+    const T fill = static_cast<T>(resampling.fill_of(band));
+    std::fill(row + tile.x, row + span.begin, fill);
+    std::fill(row + span.end, row + tile.x + tile.width, fill);
+  }
+}
+
+/// A stretch of a row where the widened kernel has a share.
+template <class T>
+class ShrinkingRows {
+ public:
+  ShrinkingRows(const TilePlan& plan, const Resampling& resampling, int bands)
+      : plan_(plan), area_(resampling.kernel == Kernel::area), bands_(bands), sampler_(resampling.kernel, resampling.edge),
+        wide_(static_cast<std::size_t>(bands * run_length)), plain_(wide_.size()) {}
+
+  void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
+    fill_run(plan_.pull, x, y, count, run_);
+    sample_shrinking(plan_, sampler_, x, y, run_, wide_, mix_, bands_, area_);
+    const bool all_wide = *std::min_element(mix_.begin(), mix_.begin() + count) >= 1;
+    if (!all_wide)
+      rows.write(x, y, count, {reinterpret_cast<std::byte*>(plain_.data()), run_length * sizeof(float), Depth::f32});
+    for (int band = 0; band < bands_; ++band) {
+      T* out = reinterpret_cast<T*>(target.first + band * target.plane);
+      const float* wide = wide_.data() + band * run_length;
+      const float* plain = plain_.data() + band * run_length;
+      for (int i = 0; i < count; ++i) {
+        const float mix = mix_[static_cast<std::size_t>(i)];
+        const float value = all_wide ? wide[i] : mix > 0 ? plain[i] + mix * (wide[i] - plain[i]) : plain[i];
+        out[i] = to_sample<T>(value, rows.clamped);
       }
     }
   }
-  return clamped;
+
+ private:
+  const TilePlan& plan_;
+  bool area_;
+  int bands_;
+  ShrinkingSampler sampler_;
+  Run run_;
+  std::array<float, run_length> mix_;
+  std::vector<float> wide_, plain_;
+};
+
+/// Returns how many samples were clamped.
+template <class T>
+std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region,
+                       const Resampling& resampling, const std::stop_token& stop, Image& out) {
+  PlainRows rows(plan, resampling.edge);
+  std::optional<ShrinkingRows<T>> shrinking;
+  if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
+  for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
+    const auto span = painted.row(y + 0.5, tile.x, tile.x + tile.width);
+    fill_around<T>(span, tile, y, region, resampling, out);
+    if (!shrinking && span.end > span.begin)
+      rows.write(span.begin, y, span.end - span.begin, target_in(out, region, span.begin, y));
+    for (int x = span.begin; shrinking && x < span.end; x += run_length)
+      shrinking->write(x, y, std::min(run_length, span.end - x), rows, target_in(out, region, x, y));
+  }
+  return rows.clamped;
 }
 
 /// Writes the mask rows, and returns how many pixels are empty.
@@ -190,8 +264,9 @@ std::int64_t write_mask(const Clip& clip, Region region, int y0, int y1, Image& 
     const auto span = clip.row(region.y + y + 0.5, region.x, region.x + region.width);
     empty += region.width - (span.end - span.begin);
     std::uint8_t* mask = out.mask_row(y) - region.x;
-    std::memset(mask + region.x, 0, static_cast<std::size_t>(region.width));
-    std::memset(mask + span.begin, 1, static_cast<std::size_t>(span.end - span.begin));
+    std::fill(mask + region.x, mask + span.begin, std::uint8_t{0});
+    std::fill(mask + span.begin, mask + span.end, std::uint8_t{1});
+    std::fill(mask + span.end, mask + region.x + region.width, std::uint8_t{0});
   }
   return empty;
 }
@@ -212,12 +287,12 @@ bool is_exact(const WarpPlan& plan) {
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report) {
   const Image& base = source.base();
-  Image out(region.width, region.height, base.bands(), base.depth());
+  Image out(region.width, region.height, base.bands(), base.depth(), Image::Start::unset);
   const auto move = whole_pixel_move(plan.pull, plan.result);
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = has_empty(plan.clip, region);
-  if (masked) out.make_mask(0);
+  if (masked) out.make_unset_mask();
 
   // With an edge rule other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;

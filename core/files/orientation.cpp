@@ -12,7 +12,7 @@ Image upright(const Image& stored, int orientation) {
   // with rows for columns 5 left top, 6 right top, 7 right bottom, 8 left bottom.
   const bool from_right = orientation == 2 || orientation == 3 || orientation == 6 || orientation == 7;
   const bool from_bottom = orientation == 3 || orientation == 4 || orientation == 7 || orientation == 8;
-  if (stored.has_mask()) out.make_mask(0);
+  if (stored.has_mask()) out.make_mask(false);
   const auto move = [&](auto read, auto write) {
     for (int y = 0; y < out.height(); ++y)
       for (int x = 0; x < out.width(); ++x) {
@@ -27,8 +27,8 @@ Image upright(const Image& stored, int orientation) {
            [&](int x, int y, T value) { out.row<T>(band, y)[x] = value; });
   });
   if (stored.has_mask())
-    move([&](int x, int y) { return stored.mask_row(y)[x]; },
-         [&](int x, int y, std::uint8_t value) { out.mask_row(y)[x] = value; });
+    move([&](int x, int y) { return stored.valid(x, y); },
+         [&](int x, int y, bool valid) { out.set_valid(x, y, valid); });
   return out;
 }
 

@@ -36,19 +36,25 @@ Image Image::clone() const {
   Image copy(width_, height_, bands_, depth_, Start::unset);
   std::memcpy(copy.samples_.get(), samples_.get(), offset(bands_, 0));
   if (mask_) {
-    copy.make_unset_mask();
-    std::memcpy(copy.mask_.get(), mask_.get(), static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
+    copy.mask_ = take_block(mask_bytes());
+    std::memcpy(copy.mask_.get(), mask_.get(), mask_bytes());
   }
   return copy;
 }
 
-void Image::make_unset_mask() {
-  mask_ = take_block(static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
+void Image::make_mask(bool valid) {
+  mask_ = take_block(mask_bytes());
+  std::memset(mask_.get(), valid ? 0xff : 0, mask_bytes());
 }
 
-void Image::make_mask(std::uint8_t value) {
-  make_unset_mask();
-  std::memset(mask_.get(), value, static_cast<std::size_t>(width_) * static_cast<std::size_t>(height_));
+void Image::set_valid_span(int y, int begin, int end) {
+  std::uint64_t* words = mask_row(y);
+  std::fill(words, words + mask_words(), 0);
+  if (begin >= end) return;
+  const int first = begin >> 6, last = (end - 1) >> 6;
+  std::fill(words + first, words + last + 1, ~std::uint64_t{0});
+  words[first] &= ~std::uint64_t{0} << (begin & 63);
+  words[last] &= ~std::uint64_t{0} >> (63 - ((end - 1) & 63));
 }
 
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
@@ -66,9 +72,10 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
     });
   });
   if (image.has_mask()) {
-    out.make_unset_mask();
+    out.make_mask(true);
     for (int y = 0; y < image.height(); ++y)
-      std::memcpy(out.mask_row(y), image.mask_row(y), static_cast<std::size_t>(image.width()));
+      for (int x = 0; x < image.width(); ++x)
+        if (!image.valid(x, y)) out.set_valid(x, y, false);
   }
   return out;
 }
@@ -77,7 +84,7 @@ double empty_share(const Image& image) {
   if (!image.has_mask()) return 0;
   std::int64_t empty = 0;
   for (int y = 0; y < image.height(); ++y)
-    empty += std::count(image.mask_row(y), image.mask_row(y) + image.width(), std::uint8_t{0});
+    for (int x = 0; x < image.width(); ++x) empty += !image.valid(x, y);
   return static_cast<double>(empty) / (static_cast<double>(image.width()) * image.height());
 }
 

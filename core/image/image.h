@@ -1,5 +1,6 @@
 #pragma once
 /// Planar pictures of 8-bit, 16-bit or floating-point samples, with a validity mask where parts are empty.
+#include <bit>
 #include <cstddef>
 #include <cstdint>
 #include <memory>
@@ -53,29 +54,38 @@ class Image {
     return static_cast<std::ptrdiff_t>(stride_bytes_ / sizeof(T));
   }
 
-  /// The mask holds 1 for a pixel of the source and 0 for an empty one; a picture without it is valid everywhere.
+  /// The mask tells pixels of the source from empty ones; a picture without it is valid everywhere. Different rows may
+  /// be set from different threads.
   bool has_mask() const { return mask_ != nullptr; }
-  void make_mask(std::uint8_t value);
-  /// A mask whose values are to be written, every one of them.
-  void make_unset_mask();
-  std::uint8_t* mask_row(int y) { return reinterpret_cast<std::uint8_t*>(mask_.get()) + mask_offset(y); }
-  const std::uint8_t* mask_row(int y) const {
-    return reinterpret_cast<const std::uint8_t*>(mask_.get()) + mask_offset(y);
+  void make_mask(bool valid);
+  bool valid(int x, int y) const { return !mask_ || (mask_row(y)[x >> 6] >> (x & 63) & 1) != 0; }
+  void set_valid(int x, int y, bool valid) {
+    const std::uint64_t bit = std::uint64_t{1} << (x & 63);
+    if (valid)
+      mask_row(y)[x >> 6] |= bit;
+    else
+      mask_row(y)[x >> 6] &= ~bit;
   }
-  bool valid(int x, int y) const { return !mask_ || mask_row(y)[x] != 0; }
+  /// Makes pixels [begin, end) of a row valid, and the others of that row empty.
+  void set_valid_span(int y, int begin, int end);
 
  private:
   std::size_t offset(int band, int y) const {
     return (static_cast<std::size_t>(band) * static_cast<std::size_t>(height_) + static_cast<std::size_t>(y)) *
            stride_bytes_;
   }
-  std::ptrdiff_t mask_offset(int y) const { return static_cast<std::ptrdiff_t>(y) * width_; }
+  std::ptrdiff_t mask_words() const { return (width_ + 63) / 64; }
+  std::size_t mask_bytes() const { return static_cast<std::size_t>(mask_words()) * static_cast<std::size_t>(height_) * 8; }
+  std::uint64_t* mask_row(int y) { return reinterpret_cast<std::uint64_t*>(mask_.get()) + y * mask_words(); }
+  const std::uint64_t* mask_row(int y) const {
+    return reinterpret_cast<const std::uint64_t*>(mask_.get()) + y * mask_words();
+  }
 
   int width_ = 0, height_ = 0, bands_ = 0;
   Depth depth_ = Depth::u8;
   std::size_t stride_bytes_ = 0;
   Block samples_;
-  Block mask_;
+  Block mask_;  // one bit a pixel, rows begin with a word of 64
 };
 
 /// Calls `body` with a value of the sample type: visit_depth(d, [&](auto sample) { using T = decltype(sample); ... }).
@@ -92,7 +102,7 @@ decltype(auto) visit_depth(Depth depth, Body&& body) {
   return body(float{});
 }
 
-/// Rounds to nearest and clamps to the range of T; for float the value itself. `clamped` counts values moved by more
+/// Rounds to nearest, halves to even, and clamps to the range of T; for float the value itself. `clamped` counts values moved by more
 /// than the rounding.
 template <class T>
 inline T to_sample(float value, std::int64_t& clamped) {
@@ -100,16 +110,17 @@ inline T to_sample(float value, std::int64_t& clamped) {
     return value;
   } else {
     constexpr float top = sizeof(T) == 1 ? 255.0F : 65535.0F;
-    const float rounded = value + 0.5F;
-    if (!(rounded >= 0.0F)) {
+    if (!(value >= -0.5F)) {
       ++clamped;
       return 0;
     }
-    if (rounded >= top + 1.0F) {
+    if (value >= top + 0.5F) {
       ++clamped;
       return static_cast<T>(top);
     }
-    return static_cast<T>(rounded);
+    // Floats of this size count in ones, so the sum is rounded as the processor rounds.
+    constexpr float ones = 12582912.0F;
+    return static_cast<T>(std::bit_cast<std::int32_t>(value + ones) - std::bit_cast<std::int32_t>(ones));
   }
 }
 

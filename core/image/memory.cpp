@@ -10,7 +10,7 @@ namespace {
 
 constexpr std::size_t smallest_kept = 1 << 18;
 constexpr std::size_t most_kept_bytes = std::size_t{512} << 20;
-constexpr std::size_t most_kept = 2;
+constexpr std::size_t most_kept = 4;
 constexpr std::size_t read_behind = 64;
 constexpr std::align_val_t alignment{64};
 

@@ -14,7 +14,7 @@ struct GiveBack {
 using Block = std::unique_ptr<std::byte[], GiveBack>;
 
 /// A block of at least `size` bytes, aligned to 64, its contents unset; 64 bytes behind its end may be read. Raises
-/// std::bad_alloc. At most two blocks that nobody uses are kept, of 512 MB together.
+/// std::bad_alloc. At most four blocks that nobody uses are kept, of 512 MB together.
 Block take_block(std::size_t size);
 
 }  // namespace fexel

@@ -20,96 +20,169 @@ constexpr Floats floats;
 constexpr Ints ints;
 constexpr Unsigned unsigneds;
 
-/// Pixels whose coordinates are worked out together.
+/// Pixels that are interpolated together, and whose coordinates are worked out together.
 constexpr int block = 16;
+constexpr int segment = 64;
 constexpr int fraction_bits = 24;
-constexpr std::int32_t fraction_mask = (1 << fraction_bits) - 1;
+constexpr std::int32_t one_pixel = 1 << fraction_bits;
+constexpr std::int32_t fraction_mask = one_pixel - 1;
 
-/// Source coordinates of a block, minus a half: whole numbers to count from, and each pixel's distance from them in
-/// units of 2^-24 px.
-struct Block {
-  int x, y;            // of the first pixel
-  int x_step, y_step;  // whole pixels from the first one to one at or behind the last
-  bool usable;
-  alignas(64) std::int32_t dx[block], dy[block];
-};
+/// Adding this to a float of up to four millions leaves its nearest whole number in the last bits of the sum.
+constexpr float ones = 12582912.0F;
+HWY_INLINE I nearest(F value) {
+  const auto counter = hn::Set(floats, ones);
+  return hn::Sub(hn::BitCast(ints, hn::Add(value, counter)), hn::BitCast(ints, counter));
+}
 
-/// Walks along a row under an affine map, in fixed point with 40 bits behind the point.
-class AffineWalk {
+/// Source coordinates, minus a half, of a segment of a row: whole numbers to count from, and each pixel's distance from
+/// them in units of 2^-24 px.
+class Walk {
  public:
-  AffineWalk(const Matrix3& m, int x, int y) {
-    const double w = 1 / m(2, 2);
-    u_ = fixed((m(0, 0) * (x + 0.5) + m(0, 1) * (y + 0.5) + m(0, 2)) * w - 0.5);
-    v_ = fixed((m(1, 0) * (x + 0.5) + m(1, 1) * (y + 0.5) + m(1, 2)) * w - 0.5);
-    du_ = m(0, 0) * w;
-    dv_ = m(1, 0) * w;
-    step_u_ = fixed(du_);
-    step_v_ = fixed(dv_);
-    for (int i = 0; i < block; ++i) {
-      offset_u_[i] = static_cast<std::int32_t>(std::lround(std::ldexp(du_ * i, fraction_bits)));
-      offset_v_[i] = static_cast<std::int32_t>(std::lround(std::ldexp(dv_ * i, fraction_bits)));
+  Walk(const Matrix3& m, int x, int y, int count)
+      : u_(m(0, 0)),
+        v_(m(1, 0)),
+        w_(m(2, 0)),
+        x_(x + 0.5),
+        start_u_(m(0, 1) * (y + 0.5) + m(0, 2)),
+        start_v_(m(1, 1) * (y + 0.5) + m(1, 2)),
+        start_w_(m(2, 1) * (y + 0.5) + m(2, 2)) {
+    if (w_ == 0) {
+      u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
+      const hn::Rebind<double, hn::Half<Ints>> doubles;
+      const hn::Half<Ints> half;
+      const auto u = hn::Set(doubles, u_ * one_pixel), v = hn::Set(doubles, v_ * one_pixel);
+      for (std::size_t k = 0; k < segment; k += hn::Lanes(doubles)) {
+        const auto place = hn::Iota(doubles, static_cast<double>(k));
+        hn::Store(hn::DemoteTo(half, hn::Mul(place, u)), half, offset_x_ + k);
+        hn::Store(hn::DemoteTo(half, hn::Mul(place, v)), half, offset_y_ + k);
+      }
+    } else {
+      // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
+      const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
+      mild_ = least > 0 && std::abs(w_) < 4e-5 * least;
     }
   }
-  /// The block that begins at pixel i of the row.
-  HWY_INLINE void at(int i, Block& out) const {
-    const std::int64_t u = u_ + step_u_ * i;
-    const std::int64_t v = v_ + step_v_ * i;
-    out.x = static_cast<int>(u >> point);
-    out.y = static_cast<int>(v >> point);
-    out.x_step = static_cast<int>((u + step_u_ * block) >> point) - out.x;
-    out.y_step = static_cast<int>((v + step_v_ * block) >> point) - out.y;
-    out.usable = true;
-    const auto part_u = hn::Set(ints, static_cast<std::int32_t>(u >> (point - fraction_bits)) & fraction_mask);
-    const auto part_v = hn::Set(ints, static_cast<std::int32_t>(v >> (point - fraction_bits)) & fraction_mask);
-    for (std::size_t k = 0; k < block; k += hn::Lanes(ints)) {
-      hn::Store(hn::Add(part_u, hn::Load(ints, offset_u_ + k)), ints, out.dx + k);
-      hn::Store(hn::Add(part_v, hn::Load(ints, offset_v_ + k)), ints, out.dy + k);
-    }
+
+  /// Whole pixels from there to pixel i of the segment.
+  int whole_dx(int i) const { return (w_ == 0 ? part_x_ + offset_x_[i] : dx[i]) >> fraction_bits; }
+  int whole_dy(int i) const { return (w_ == 0 ? part_y_ + offset_y_[i] : dy[i]) >> fraction_bits; }
+
+  std::int64_t x = 0, y = 0;
+  alignas(64) std::int32_t dx[segment], dy[segment];
+
+  /// Works out the segment that begins at pixel i of the row, `pixels` of it; false where the map is too steep for it.
+  HWY_INLINE bool at(int i, int pixels) {
+    if (w_ == 0) return step(i, pixels);
+    return mild_ && bend(i, pixels) ? true : divide(i, pixels);
+  }
+
+  /// The pixels [first, second) of the row's `count` that lie inside a box of samples, both given as pixel centres; none
+  /// when the row meets the horizon.
+  std::pair<int, int> inside(int count, double left, double top, double right, double bottom) const {
+    double first = 0, last = count - 1;
+    const auto keep = [&](double slope, double start) {  // where slope i + start >= 0
+      start += slope * x_;
+      if (slope > 0) first = std::max(first, -start / slope);
+      if (slope < 0) last = std::min(last, -start / slope);
+      if (slope == 0 && start < 0) last = -1;
+    };
+    keep(w_, start_w_);
+    keep(u_ - left * w_, start_u_ - left * start_w_);
+    keep(v_ - top * w_, start_v_ - top * start_w_);
+    keep(right * w_ - u_, right * start_w_ - start_u_);
+    keep(bottom * w_ - v_, bottom * start_w_ - start_v_);
+    if (!(first <= last)) return {0, 0};
+    return {static_cast<int>(std::ceil(first)), static_cast<int>(std::floor(last)) + 1};
   }
 
  private:
-  static constexpr int point = 40;
-  static std::int64_t fixed(double v) { return std::llround(std::ldexp(v, point)); }
-  std::int64_t u_, v_, step_u_, step_v_;
-  double du_, dv_;
-  alignas(64) std::int32_t offset_u_[block], offset_v_[block];
-};
+  static constexpr double most_pixels = 120;  // what 32 bits hold
+  HWY_INLINE void count_from(double u, double v) {
+    x = static_cast<std::int64_t>(std::floor(u));
+    y = static_cast<std::int64_t>(std::floor(v));
+  }
 
-/// Walks along a row under a perspective map, with one division a pixel.
-class ProjectiveWalk {
- public:
-  ProjectiveWalk(const Matrix3& m, int x, int y)
-      : u_(m(0, 0)), v_(m(1, 0)), w_(m(2, 0)), x_(x + 0.5), start_u_(m(0, 1) * (y + 0.5) + m(0, 2)),
-        start_v_(m(1, 1) * (y + 0.5) + m(1, 2)), start_w_(m(2, 1) * (y + 0.5) + m(2, 2)) {}
-  HWY_INLINE void at(int i, Block& out) const {
-    const double first = x_ + i, last = x_ + i + block;
+  HWY_INLINE bool step(int i, int pixels) {
+    if (std::max(std::abs(u_), std::abs(v_)) * pixels > most_pixels) return false;
+    const double u = u_ * (x_ + i) + start_u_ - 0.5, v = v_ * (x_ + i) + start_v_ - 0.5;
+    count_from(u, v);
+    part_x_ = static_cast<std::int32_t>((u - static_cast<double>(x)) * one_pixel);
+    part_y_ = static_cast<std::int32_t>((v - static_cast<double>(y)) * one_pixel);
+    const auto part_x = hn::Set(ints, part_x_), part_y = hn::Set(ints, part_y_);
+    for (std::size_t k = 0; k < segment; k += hn::Lanes(ints)) {
+      hn::Store(hn::Add(part_x, hn::Load(ints, offset_x_ + k)), ints, dx + k);
+      hn::Store(hn::Add(part_y, hn::Load(ints, offset_y_ + k)), ints, dy + k);
+    }
+    return true;
+  }
+
+  /// Exact coordinates at a pixel's place, and their change over a segment if it went on like that.
+  struct Node {
+    double u, v, du, dv;
+  };
+  Node node(int i) const {
+    const double at = x_ + i, inverse = 1 / (w_ * at + start_w_);
+    const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
+    return {u - 0.5, v - 0.5, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
+  }
+  /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small.
+  static HWY_INLINE void draw(double part, double way, double start, double end, std::int32_t* out) {
+    const auto slope = static_cast<std::int32_t>(start * (one_pixel / segment));
+    const auto from = hn::Set(ints, static_cast<std::int32_t>(part * one_pixel));
+    const auto a = hn::Set(floats, static_cast<float>(start * one_pixel - static_cast<double>(slope) * segment));
+    const auto b = hn::Set(floats, static_cast<float>((3 * way - 2 * start - end) * one_pixel));
+    const auto c = hn::Set(floats, static_cast<float>((start + end - 2 * way) * one_pixel));
+    for (std::size_t k = 0; k < segment; k += hn::Lanes(ints)) {
+      const auto s = hn::Mul(hn::Iota(floats, static_cast<float>(k)), hn::Set(floats, 1.0F / segment));
+      const auto bent = nearest(hn::Mul(s, hn::MulAdd(hn::MulAdd(c, s, b), s, a)));
+      const auto straight = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(k)), hn::Set(ints, slope));
+      hn::Store(hn::Add(from, hn::Add(straight, bent)), ints, out + k);
+    }
+  }
+  HWY_INLINE bool bend(int i, int pixels) {
+    const Node from = i == next_at_ ? next_ : node(i);
+    next_ = node(i + segment);
+    next_at_ = i + segment;
+    const double most = std::max(std::max(std::abs(from.du), std::abs(from.dv)),
+                                 std::max(std::abs(next_.du), std::abs(next_.dv)));
+    const double bends = std::max(std::abs(next_.du - from.du), std::abs(next_.dv - from.dv));
+    if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < 0.1)) return false;
+    count_from(from.u, from.v);
+    draw(from.u - static_cast<double>(x), next_.u - from.u, from.du, next_.du, dx);
+    draw(from.v - static_cast<double>(y), next_.v - from.v, from.dv, next_.dv, dy);
+    return true;
+  }
+
+  /// One division a pixel.
+  HWY_INLINE bool divide(int i, int pixels) {
+    const double first = x_ + i, last = first + pixels;
     const double w0 = w_ * first + start_w_, w1 = w_ * last + start_w_;
     const double x0 = (u_ * first + start_u_) / w0 - 0.5, y0 = (v_ * first + start_v_) / w0 - 0.5;
     const double x1 = (u_ * last + start_u_) / w1 - 0.5, y1 = (v_ * last + start_v_) / w1 - 0.5;
-    out.usable = (w0 > 0) == (w1 > 0) && std::abs(x0) < farthest && std::abs(y0) < farthest &&
-                 std::abs(x1 - x0) < steepest && std::abs(y1 - y0) < steepest;
-    if (!out.usable) return;
-    out.x = static_cast<int>(std::floor(x0));
-    out.y = static_cast<int>(std::floor(y0));
-    out.x_step = static_cast<int>(std::floor(x1)) - out.x;
-    out.y_step = static_cast<int>(std::floor(y1)) - out.y;
+    if (!(w1 > 0 && std::max(std::abs(x1 - x0), std::abs(y1 - y0)) < most_pixels)) return false;
+    count_from(x0, y0);
     const hn::Rebind<double, hn::Half<Ints>> doubles;
     const hn::Half<Ints> half;
-    const auto unit = hn::Set(doubles, 1 << fraction_bits);
-    const auto base_x = hn::Set(doubles, out.x + 0.5), base_y = hn::Set(doubles, out.y + 0.5);
-    for (std::size_t k = 0; k < block; k += hn::Lanes(doubles)) {
-      const auto x = hn::Add(hn::Iota(doubles, static_cast<double>(k)), hn::Set(doubles, first));
-      const auto w = hn::Div(hn::Set(doubles, 1.0), hn::MulAdd(hn::Set(doubles, w_), x, hn::Set(doubles, start_w_)));
-      const auto u = hn::Mul(hn::MulAdd(hn::Set(doubles, u_), x, hn::Set(doubles, start_u_)), w);
-      const auto v = hn::Mul(hn::MulAdd(hn::Set(doubles, v_), x, hn::Set(doubles, start_v_)), w);
-      hn::Store(hn::DemoteTo(half, hn::Mul(hn::Sub(u, base_x), unit)), half, out.dx + k);
-      hn::Store(hn::DemoteTo(half, hn::Mul(hn::Sub(v, base_y), unit)), half, out.dy + k);
+    const auto unit = hn::Set(doubles, one_pixel);
+    const auto base_x = hn::Set(doubles, (static_cast<double>(x) + 0.5) * one_pixel);
+    const auto base_y = hn::Set(doubles, (static_cast<double>(y) + 0.5) * one_pixel);
+    for (std::size_t k = 0; k < static_cast<std::size_t>(pixels); k += hn::Lanes(doubles)) {
+      const auto place = hn::Add(hn::Iota(doubles, static_cast<double>(k)), hn::Set(doubles, first));
+      const auto w = hn::Div(unit, hn::MulAdd(hn::Set(doubles, w_), place, hn::Set(doubles, start_w_)));
+      const auto u = hn::MulAdd(hn::Set(doubles, u_), place, hn::Set(doubles, start_u_));
+      const auto v = hn::MulAdd(hn::Set(doubles, v_), place, hn::Set(doubles, start_v_));
+      hn::Store(hn::DemoteTo(half, hn::MulSub(u, w, base_x)), half, dx + k);
+      hn::Store(hn::DemoteTo(half, hn::MulSub(v, w, base_y)), half, dy + k);
     }
+    return true;
   }
 
- private:
-  static constexpr double farthest = 1 << 28, steepest = 100;
   double u_, v_, w_, x_, start_u_, start_v_, start_w_;
+  bool mild_ = false;
+  int next_at_ = -1;
+  std::int32_t part_x_ = 0, part_y_ = 0;
+  Node next_{};
+  alignas(64) std::int32_t offset_x_[segment], offset_y_[segment];
 };
 
 struct LinearWeights {
@@ -237,14 +310,16 @@ HWY_INLINE void spread(const F* w, I place, F* out) {
 /// Writes a vector, rounded and clamped to u8 or u16. The lanes from `count_from` on are looked at for clamping.
 template <class T>
 HWY_INLINE void put(F value, T* out, bool overshoots, std::size_t count_from, std::int64_t& clamped) {
-  constexpr float top = sizeof(T) == 1 ? 255.0F : 65535.0F;
-  const auto rounded = hn::Add(value, hn::Set(floats, 0.5F));
+  constexpr std::uint32_t top = sizeof(T) == 1 ? 255 : 65535;
+  const auto rounded = nearest(value);
   if (overshoots) {
-    const auto outside = hn::Or(hn::Lt(rounded, hn::Zero(floats)), hn::Ge(rounded, hn::Set(floats, top + 1.0F)));
-    const auto counted = hn::AndNot(hn::FirstN(floats, count_from), outside);
-    clamped += static_cast<std::int64_t>(hn::CountTrue(floats, counted));
+    const auto outside = hn::Gt(hn::BitCast(unsigneds, rounded), hn::Set(unsigneds, top));
+    if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, outside))) {
+      const auto counted = hn::AndNot(hn::FirstN(unsigneds, count_from), outside);
+      clamped += static_cast<std::int64_t>(hn::CountTrue(unsigneds, counted));
+    }
   }
-  hn::StoreU(hn::DemoteTo(hn::Rebind<T, Floats>(), hn::ConvertTo(ints, rounded)), hn::Rebind<T, Floats>(), out);
+  hn::StoreU(hn::DemoteTo(hn::Rebind<T, Floats>(), rounded), hn::Rebind<T, Floats>(), out);
 }
 HWY_INLINE void put(F value, float* out, bool, std::size_t, std::int64_t&) {
   hn::StoreU(value, floats, out);
@@ -254,84 +329,142 @@ HWY_INLINE void put(F value, float* out, bool, std::size_t, std::int64_t&) {
 template <class T, class W>
 class RowLoop {
  public:
-  RowLoop(const Samples& samples, const RowTarget& target, std::int64_t& clamped)
-      : samples_(samples), target_(target), clamped_(clamped) {}
+  RowLoop(const Samples& samples, const Matrix3& m, int x, int y, int count, const RowTarget& target,
+          std::int64_t& clamped)
+      : samples_(samples), target_(target), clamped_(clamped), walk_(m, x, y, count) {
+    // Where the rows that come next are read, which the processor cannot guess.
+    const double w = m(2, 1) * (y + 0.5) + m(2, 2);
+    ahead_ = static_cast<std::ptrdiff_t>(rows_ahead * m(1, 1) / w) * samples.stride +
+             static_cast<std::ptrdiff_t>(rows_ahead * m(0, 1) / w);
+  }
 
-  template <class Walk>
-  HWY_INLINE void run(const Walk& walk, int x, int count, std::vector<Stretch>& rest) {
-    Block at;
-    for (int i = 0; i < count; i += block) {
-      // The last block begins earlier, and writes some pixels again.
-      const int start = i + block <= count ? i : count - block;
-      const int again = i - start;
-      if (start >= 0) walk.at(start, at);
-      if (start < 0 || !at.usable || !readable(at)) {
-        const int first = x + i, pixels = std::min(block, count - i);
-        if (!rest.empty() && rest.back().x + rest.back().count == first)
-          rest.back().count += pixels;
-        else
-          rest.push_back({first, pixels});
+  HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
+    // One pixel more than the taps need is kept on each side.
+    constexpr double spare = 1.5;
+    const auto [first, last] =
+        walk_.inside(count, samples_.left + middle + spare, samples_.top + middle + spare,
+                     samples_.right - (taps - middle - 1) - spare, samples_.bottom - (taps - middle - 1) - spare);
+    if (last - first < block) return leave(x, count, rest);
+    leave(x, first, rest);
+    for (int i = first; i < last; i += segment) {
+      // The last segment begins earlier if it is too short, and writes some pixels again.
+      const int start = std::min(i, last - block);
+      const int pixels = std::min(segment, last - start);
+      if (HWY_LIKELY(walk_.at(start, pixels))) {
+        blocks(start, pixels, i - start);
         continue;
       }
-      const int sideways = at.x_step - block;
-      if (sideways == 0 && std::abs(at.y_step) <= 1)
-        slide<1, 0>(at, start, again);
-      else if (std::abs(sideways) <= 1 && std::abs(at.y_step) <= 1)
-        slide<1, 1>(at, start, again);
-      else if (std::abs(sideways) <= 1 && std::abs(at.y_step) <= 3)
-        slide<3, 1>(at, start, again);
-      else
-        pick(at, start, again);
+      for (int k = 0; k < pixels; k += block) {
+        const int begin = std::min(start + k, last - block);
+        const int again = std::max(0, std::max(i, start + k) - begin);
+        if (walk_.at(begin, block))
+          blocks(begin, block, again);
+        else
+          leave(x + begin + again, block - again, rest);
+      }
     }
+    leave(x + last, count - last, rest);
   }
 
  private:
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
   static constexpr bool differences = taps == 2 || sizeof(T) > 1;
+  static constexpr int rows_ahead = 12;
+  static constexpr int pair = 2 * block;
 
-  /// One pixel more than the taps need can be read on each side.
-  bool readable(const Block& at) const {
-    const int x0 = std::min(at.x, at.x + at.x_step), x1 = std::max(at.x, at.x + at.x_step);
-    const int y0 = std::min(at.y, at.y + at.y_step), y1 = std::max(at.y, at.y + at.y_step);
-    return x0 - middle > samples_.left && y0 - middle > samples_.top && x1 + taps - middle < samples_.right &&
-           y1 + taps - middle < samples_.bottom;
+  static void leave(int x, int count, std::vector<Stretch>& rest) {
+    if (count <= 0) return;
+    if (!rest.empty() && rest.back().x + rest.back().count == x)
+      rest.back().count += count;
+    else
+      rest.push_back({x, count});
   }
-  const T* sample(int band, int x, int y) const {
-    return reinterpret_cast<const T*>(samples_.origin) + band * samples_.plane + y * samples_.stride + x;
+  HWY_INLINE const T* sample(std::int64_t x, std::int64_t y) const {
+    return reinterpret_cast<const T*>(samples_.origin) + y * samples_.stride + x;
   }
   static HWY_INLINE F part(I distance) {
     return hn::Mul(hn::ConvertTo(floats, hn::And(distance, hn::Set(ints, fraction_mask))),
                    hn::Set(floats, 1.0F / (1 << fraction_bits)));
   }
-  HWY_INLINE void write(F value, int band, int index, int again) {
-    const auto from = static_cast<std::size_t>(std::max(0, again));
-    std::byte* first = target_.first + band * target_.plane;
+  /// Writes the pixels from `start` + lane on.
+  HWY_INLINE void write(F value, std::byte* band, int start, std::size_t lane) {
+    const auto from = again_ > static_cast<int>(lane) ? static_cast<std::size_t>(again_) - lane : 0;
+    const std::size_t index = static_cast<std::size_t>(start) + lane;
     constexpr bool overshoots = taps > 2;
-    if (target_.depth == Depth::f32) return put(value, reinterpret_cast<float*>(first) + index, overshoots, from, clamped_);
-    if constexpr (sizeof(T) == 1 || sizeof(T) == 4)
+    if constexpr (sizeof(T) < 4)
+      if (HWY_LIKELY(target_.depth != Depth::f32))
+        return put(value, reinterpret_cast<T*>(band) + index, overshoots, from, clamped_);
+    if constexpr (sizeof(T) == 4) {
       if (target_.depth == Depth::u8)
-        return put(value, reinterpret_cast<std::uint8_t*>(first) + index, overshoots, from, clamped_);
-    if constexpr (sizeof(T) == 2 || sizeof(T) == 4)
+        return put(value, reinterpret_cast<std::uint8_t*>(band) + index, overshoots, from, clamped_);
       if (target_.depth == Depth::u16)
-        return put(value, reinterpret_cast<std::uint16_t*>(first) + index, overshoots, from, clamped_);
+        return put(value, reinterpret_cast<std::uint16_t*>(band) + index, overshoots, from, clamped_);
+    }
+    put(value, reinterpret_cast<float*>(band) + index, overshoots, from, clamped_);
+  }
+
+  /// Where samples are read for a block, and how far lanes stray from that.
+  struct Place {
+    std::int64_t left, top;  // first column and row, of the tap before the point
+    int slip, span;          // steps aside, and up or down, within the block
+  };
+  HWY_INLINE Place place(int k, int pixels) const {
+    const int x0 = walk_.whole_dx(k), x1 = walk_.whole_dx(k + pixels - 1) - (pixels - 1);
+    const int y0 = walk_.whole_dy(k), y1 = walk_.whole_dy(k + pixels - 1);
+    return {walk_.x + std::min(x0, x1), walk_.y + std::min(y0, y1), std::abs(x1 - x0), std::abs(y1 - y0)};
+  }
+
+  /// The pixels of the walk's segment, of which the first `again` are already written; it begins at pixel `start`.
+  HWY_INLINE void blocks(int start, int pixels, int again) {
+    for (int next = 0; next < pixels;) {
+      const int k = std::min(next, pixels - block);
+      again_ = std::max(again, next) - k;
+#if HWY_TARGET != HWY_SCALAR
+      if constexpr (sizeof(T) == 1 && taps == 2) {
+        if (next + pair <= pixels && target_.depth == Depth::u8) {
+          const Place at = place(next, pair);
+          if (at.slip <= 1 && at.span <= 2) {
+            if (at.slip == 0)
+              slide_bytes<0>(at, next, start);
+            else
+              slide_bytes<1>(at, next, start);
+            next += pair;
+            continue;
+          }
+        }
+      }
+#endif
+      const Place at = place(k, block);
+      if (at.slip == 0 && at.span <= 1)
+        slide<1, 0>(at, k, start);
+      else if (at.slip <= 1 && at.span <= 1)
+        slide<1, 1>(at, k, start);
+      else if (at.slip <= 1 && at.span <= 3)
+        slide<3, 1>(at, k, start);
+      else
+        for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
+      next += block;
+    }
   }
 
   /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are loaded
   /// side by side, and the lanes behind a step take theirs from weights that are moved.
   template <int span, int slip>
-  HWY_INLINE void slide(const Block& at, int start, int again) {
-    const int left = std::min(at.x, at.x + at.x_step - block), top = std::min(at.y, at.y + at.y_step);
-    const T* first = sample(0, left - middle, top - middle);
-    for (std::size_t k = 0; k < block; k += hn::Lanes(floats)) {
-      const auto dx = hn::Load(ints, at.dx + k), dy = hn::Load(ints, at.dy + k);
-      const auto column = hn::Sub(hn::Add(hn::ShiftRight<fraction_bits>(dx), hn::Set(ints, at.x - left)),
-                                  hn::Iota(ints, static_cast<std::int32_t>(k)));
-      const auto row = hn::Add(hn::ShiftRight<fraction_bits>(dy), hn::Set(ints, at.y - top));
-      const auto beyond = hn::Or(hn::Gt(hn::BitCast(unsigneds, column), hn::Set(unsigneds, std::uint32_t{slip})),
-                                 hn::Gt(hn::BitCast(unsigneds, row), hn::Set(unsigneds, std::uint32_t{span})));
+  HWY_INLINE void slide(const Place& at, int k, int start) {
+    const T* first = sample(at.left - middle, at.top - middle);
+    const auto base_column = hn::Set(ints, static_cast<std::int32_t>(walk_.x - at.left));
+    const auto base_row = hn::Set(ints, static_cast<std::int32_t>(walk_.y - at.top));
+    for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) {
+      const auto dx = hn::LoadU(ints, walk_.dx + k + lane), dy = hn::LoadU(ints, walk_.dy + k + lane);
+      const auto column = hn::Sub(hn::Add(hn::ShiftRight<fraction_bits>(dx), base_column),
+                                  hn::Iota(ints, static_cast<std::int32_t>(lane)));
+      const auto row = hn::Add(hn::ShiftRight<fraction_bits>(dy), base_row);
+      // Between the ends of a block a bend may take a lane beyond them.
+      const auto bits = hn::Or(span == 1 && slip == 1 ? column : hn::Add(column, column), row);
+      const auto beyond = hn::Gt(hn::BitCast(unsigneds, bits), hn::Set(unsigneds, std::uint32_t{span}));
       if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, beyond))) {
-        pick_lanes(at, k, start, again);
+        pick(k, lane, start);
         continue;
       }
       F plain[taps], wx[taps + slip], wy[taps + span];
@@ -339,71 +472,134 @@ class RowLoop {
       spread<taps, slip>(plain, column, wx);
       weights_(part(dy), plain);
       spread<taps, span>(plain, row, wy);
-      for (int band = 0; band < samples_.bands; ++band) {
-        const T* p = first + band * samples_.plane + k;
+      const T* in = first + lane;
+      std::byte* out = target_.first;
+      for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
+        const T* p = in;
+        hwy::Prefetch(p + ahead_);
         F sums[taps + span];
         for (int r = 0; r < taps + span; ++r, p += samples_.stride) {
           F line[taps + slip];
           for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
           sums[r] = weighted<differences>(line, wx, taps + slip, middle);
         }
-        write(weighted<differences>(sums, wy, taps + span, middle), band, start + static_cast<int>(k),
-              again - static_cast<int>(k));
+        write(weighted<differences>(sums, wy, taps + span, middle), out, start + k, lane);
       }
     }
   }
 
-  /// Pixels anywhere near each other.
-  HWY_INLINE void pick(const Block& at, int start, int again) {
-    for (std::size_t k = 0; k < block; k += hn::Lanes(floats)) pick_lanes(at, k, start, again);
+#if HWY_TARGET != HWY_SCALAR
+  /// The same for two blocks, up to two rows and the linear kernel on bytes, in 16-bit numbers: samples count in 1/128,
+  /// fractions in 2^-14.
+  template <int slip>
+  HWY_INLINE void slide_bytes(const Place& at, int k, int start) {
+    const hn::CappedTag<std::int16_t, pair> words;
+    const hn::Rebind<std::uint8_t, decltype(words)> bytes;
+    using Words = hn::Vec<decltype(words)>;
+    constexpr std::uint32_t one = 1 << 14;
+    constexpr int finer = fraction_bits - 14, half = 1 << (finer - 1);
+    const T* first = sample(at.left, at.top);
+    const auto base_x = hn::Set(ints, static_cast<std::int32_t>(walk_.x - at.left) * one_pixel + half);
+    const auto base_y = hn::Set(ints, static_cast<std::int32_t>(walk_.y - at.top) * one_pixel + half);
+    const auto between = [](Words from, Words to, Words part) HWY_ATTR {
+      return hn::Add(from, hn::MulFixedPoint15(hn::Sub(to, from), part));
+    };
+    for (std::size_t lane = 0; lane < pair; lane += hn::Lanes(words)) {
+      // A fraction, and above it two bits for the steps before the lane.
+      const auto bits_x = [&](std::size_t from) HWY_ATTR {
+        const auto along = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(from)), hn::Set(ints, one_pixel));
+        const auto d = hn::Sub(hn::Add(hn::LoadU(ints, walk_.dx + k + from), base_x), along);
+        return hn::ShiftRight<finer>(hn::BitCast(unsigneds, d));
+      };
+      const auto bits_y = [&](std::size_t from) HWY_ATTR {
+        const auto d = hn::Add(hn::LoadU(ints, walk_.dy + k + from), base_y);
+        return hn::ShiftRight<finer>(hn::BitCast(unsigneds, d));
+      };
+      const std::size_t second = lane + hn::Lanes(floats);
+      const auto x0 = bits_x(lane), x1 = bits_x(second), y0 = bits_y(lane), y1 = bits_y(second);
+      const auto beyond = hn::Or(hn::Gt(hn::Max(x0, x1), hn::Set(unsigneds, (1 + slip) * one - 1)),
+                                 hn::Gt(hn::Max(y0, y1), hn::Set(unsigneds, 3 * one - 1)));
+      if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, beyond))) {
+        for (std::size_t i = lane; i < lane + hn::Lanes(words); i += hn::Lanes(floats)) pick(k, i, start);
+        continue;
+      }
+      const hn::Rebind<std::uint16_t, decltype(words)> unsigned_words;
+      const hn::Rebind<std::uint16_t, Floats> half_words;
+      const auto x = hn::Combine(unsigned_words, hn::TruncateTo(half_words, x1), hn::TruncateTo(half_words, x0));
+      const auto y = hn::Combine(unsigned_words, hn::TruncateTo(half_words, y1), hn::TruncateTo(half_words, y0));
+      const auto fraction = hn::Set(unsigned_words, 0x7ffe);
+      const auto tx = hn::BitCast(words, hn::And(hn::Add(x, x), fraction));
+      const auto ty = hn::BitCast(words, hn::And(hn::Add(y, y), fraction));
+      const auto aside = hn::RebindMask(words, hn::Gt(x, hn::Set(unsigned_words, std::uint16_t{one - 1})));
+      const auto below = hn::RebindMask(words, hn::Gt(y, hn::Set(unsigned_words, std::uint16_t{one - 1})));
+      const auto below2 = hn::RebindMask(words, hn::Gt(y, hn::Set(unsigned_words, std::uint16_t{2 * one - 1})));
+      const T* in = first + lane;
+      std::byte* out = target_.first + start + k + static_cast<int>(lane);
+      for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
+        hwy::Prefetch(in + ahead_);
+        Words upper[2 + slip], lower[2 + slip];
+        for (int c = 0; c < 2 + slip; ++c) {
+          const auto row = [&](int r) HWY_ATTR {
+            return hn::PromoteTo(words, hn::LoadU(bytes, in + r * samples_.stride + c));
+          };
+          const auto first_row = row(0), second_row = row(1), third_row = row(2);
+          upper[c] = hn::ShiftLeft<7>(
+              hn::IfThenElse(below2, third_row, hn::IfThenElse(below, second_row, first_row)));
+          auto under = hn::IfThenElse(below, third_row, second_row);
+          if (at.span == 2) under = hn::IfThenElse(below2, row(3), under);
+          lower[c] = hn::ShiftLeft<7>(under);
+        }
+        if constexpr (slip == 1)
+          for (auto* line : {upper, lower}) {
+            line[0] = hn::IfThenElse(aside, line[1], line[0]);
+            line[1] = hn::IfThenElse(aside, line[2], line[1]);
+          }
+        const auto value = between(between(upper[0], upper[1], tx), between(lower[0], lower[1], tx), ty);
+        const auto rounded = hn::ShiftRight<7>(hn::Add(value, hn::Set(words, 64)));
+        hn::StoreU(hn::DemoteTo(bytes, rounded), bytes, reinterpret_cast<std::uint8_t*>(out));
+      }
+    }
   }
-  HWY_INLINE void pick_lanes(const Block& at, std::size_t k, int start, int again) {
-    const auto dx = hn::Load(ints, at.dx + k), dy = hn::Load(ints, at.dy + k);
+
+#endif
+
+  /// Pixels anywhere near each other.
+  HWY_INLINE void pick(int k, std::size_t lane, int start) {
+    const auto dx = hn::LoadU(ints, walk_.dx + k + lane), dy = hn::LoadU(ints, walk_.dy + k + lane);
     const auto rows = hn::Mul(hn::ShiftRight<fraction_bits>(dy), hn::Set(ints, static_cast<int>(samples_.stride)));
     const auto offsets =
         hn::Mul(hn::Add(rows, hn::ShiftRight<fraction_bits>(dx)), hn::Set(ints, std::int32_t{sizeof(T)}));
     F wx[taps], wy[taps];
     weights_(part(dx), wx);
     weights_(part(dy), wy);
-    for (int band = 0; band < samples_.bands; ++band) {
-      const T* p = sample(band, at.x - middle, at.y - middle);
+    const T* in = sample(walk_.x - middle, walk_.y - middle);
+    std::byte* out = target_.first;
+    for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
+      const T* p = in;
       F sums[taps];
       for (int r = 0; r < taps; ++r, p += samples_.stride) {
         F line[taps];
         gather<taps>(p, offsets, line);
         sums[r] = weighted<differences>(line, wx, taps, middle);
       }
-      write(weighted<differences>(sums, wy, taps, middle), band, start + static_cast<int>(k),
-            again - static_cast<int>(k));
+      write(weighted<differences>(sums, wy, taps, middle), out, start + k, lane);
     }
   }
 
   const Samples& samples_;
   const RowTarget& target_;
   std::int64_t& clamped_;
+  std::ptrdiff_t ahead_;
+  int again_ = 0;  // pixels of the block that are already written
+  Walk walk_;
   W weights_;
 };
 
 template <class T, class W>
 HWY_NOINLINE void RunRow(const Samples& samples, const Matrix3& m, int x, int y, int count, const RowTarget& target,
                          std::vector<Stretch>& rest, std::int64_t& clamped) {
-  RowLoop<T, W> loop(samples, target, clamped);
-  if (m(2, 0) != 0) return loop.run(ProjectiveWalk(m, x, y), x, count, rest);
-  // Fixed point holds what is near the picture.
-  constexpr double farthest = 1 << 21, steepest = 6;
-  const double w = m(2, 1) * (y + 0.5) + m(2, 2);
-  Matrix3 affine = m / w;
-  affine.row(2) << 0, 0, 1;
-  double most = std::max(std::abs(affine(0, 0)), std::abs(affine(1, 0)));
-  bool near = std::isfinite(most) && most < steepest;
-  for (const double column : {x + 0.5, x + count + 0.5})
-    for (int axis = 0; axis < 2; ++axis)
-      near = near && std::abs(affine(axis, 0) * column + affine(axis, 1) * (y + 0.5) + affine(axis, 2)) < farthest;
-  if (!near) {
-    rest.push_back({x, count});
-    return;
-  }
-  loop.run(AffineWalk(affine, x, y), x, count, rest);
+  const double w = m(2, 0) * (x + 0.5) + m(2, 1) * (y + 0.5) + m(2, 2);
+  RowLoop<T, W>(samples, w < 0 ? Matrix3(-m) : m, x, y, count, target, clamped).run(x, count, rest);
 }
 
 void InterpolateRow(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,

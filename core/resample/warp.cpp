@@ -13,7 +13,7 @@ namespace fexel {
 namespace {
 
 constexpr int tile_width = 1024;
-constexpr int tile_height = 32;
+constexpr int tile_height = 64;
 constexpr double no_shrink = 1.2;
 
 /// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
@@ -263,10 +263,7 @@ std::int64_t write_mask(const Clip& clip, Region region, int y0, int y1, Image& 
   for (int y = y0; y < y1; ++y) {
     const auto span = clip.row(region.y + y + 0.5, region.x, region.x + region.width);
     empty += region.width - (span.end - span.begin);
-    std::uint8_t* mask = out.mask_row(y) - region.x;
-    std::fill(mask + region.x, mask + span.begin, std::uint8_t{0});
-    std::fill(mask + span.begin, mask + span.end, std::uint8_t{1});
-    std::fill(mask + span.end, mask + region.x + region.width, std::uint8_t{0});
+    out.set_valid_span(y, span.begin - region.x, span.end - region.x);
   }
   return empty;
 }
@@ -292,7 +289,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = has_empty(plan.clip, region);
-  if (masked) out.make_unset_mask();
+  if (masked) out.make_mask(false);
 
   // With an edge rule other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;

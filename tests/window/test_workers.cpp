@@ -47,8 +47,8 @@ TEST_CASE("the screen has the samples of 8 bits as they are, of 16 by 257, of fl
   const int levels[] = {0, 128, 255, 0};
   for (int x = 0; x < 4; ++x) CHECK(qRed(shown.pixel(x, 0)) == levels[x]);
 
-  words.make_mask(1);
-  words.mask_row(0)[1] = 0;
+  words.make_mask(true);
+  words.set_valid(1, 0, false);
   CHECK(qAlpha(to_screen(words).pixel(1, 0)) == 0);
   CHECK(qAlpha(to_screen(words).pixel(2, 0)) == 255);
 }

@@ -6,33 +6,17 @@
 #define FEXEL_RESAMPLE_ROWS_INL_H
 #endif
 
+#include "resample/vectors-inl.h"
+
 HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
-namespace hn = hwy::HWY_NAMESPACE;
-
-using Floats = hn::CappedTag<float, 16>;
-using Ints = hn::Rebind<std::int32_t, Floats>;
-using Unsigned = hn::Rebind<std::uint32_t, Floats>;
-using F = hn::Vec<Floats>;
-using I = hn::Vec<Ints>;
-constexpr Floats floats;
-constexpr Ints ints;
-constexpr Unsigned unsigneds;
-
 /// Pixels that are interpolated together, and whose coordinates are worked out together.
 constexpr int block = 16;
 constexpr int segment = 64;
 constexpr int fraction_bits = 24;
 constexpr std::int32_t one_pixel = 1 << fraction_bits;
 constexpr std::int32_t fraction_mask = one_pixel - 1;
-
-/// Adding this to a float of up to four millions leaves its nearest whole number in the last bits of the sum.
-constexpr float ones = 12582912.0F;
-HWY_INLINE I nearest(F value) {
-  const auto counter = hn::Set(floats, ones);
-  return hn::Sub(hn::BitCast(ints, hn::Add(value, counter)), hn::BitCast(ints, counter));
-}
 
 /// Source coordinates, minus a half, of a segment of a row: whole numbers to count from, and each pixel's distance from
 /// them in units of 2^-24 px.
@@ -240,15 +224,6 @@ struct LanczosWeights {
   }
 };
 
-/// Samples side by side, as many as a vector has lanes.
-HWY_INLINE F load(const float* p) {
-  return hn::LoadU(floats, p);
-}
-template <class T>
-HWY_INLINE F load(const T* p) {
-  return hn::ConvertTo(floats, hn::PromoteTo(ints, hn::LoadU(hn::Rebind<T, Floats>(), p)));
-}
-
 /// Samples at byte offsets from p, and their right neighbours.
 template <int taps>
 HWY_INLINE void gather(const std::uint8_t* p, I offsets, F* out) {
@@ -305,24 +280,6 @@ HWY_INLINE void spread(const F* w, I place, F* out) {
       for (int k = 0; k < taps; ++k) out[k + shift] = hn::IfThenElse(here, w[k], out[k + shift]);
     }
   }
-}
-
-/// Writes a vector, rounded and clamped to u8 or u16. The lanes from `count_from` on are looked at for clamping.
-template <class T>
-HWY_INLINE void put(F value, T* out, bool overshoots, std::size_t count_from, std::int64_t& clamped) {
-  constexpr std::uint32_t top = sizeof(T) == 1 ? 255 : 65535;
-  const auto rounded = nearest(value);
-  if (overshoots) {
-    const auto outside = hn::Gt(hn::BitCast(unsigneds, rounded), hn::Set(unsigneds, top));
-    if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, outside))) {
-      const auto counted = hn::AndNot(hn::FirstN(unsigneds, count_from), outside);
-      clamped += static_cast<std::int64_t>(hn::CountTrue(unsigneds, counted));
-    }
-  }
-  hn::StoreU(hn::DemoteTo(hn::Rebind<T, Floats>(), rounded), hn::Rebind<T, Floats>(), out);
-}
-HWY_INLINE void put(F value, float* out, bool, std::size_t, std::int64_t&) {
-  hn::StoreU(value, floats, out);
 }
 
 /// Interpolates one row of samples of type T with weights W.

@@ -1,5 +1,6 @@
 #pragma once
 /// Interpolation of whole rows in vector code, for the widest instructions that the processor has.
+#include <string>
 #include <vector>
 
 #include "geometry/map.h"

@@ -8,6 +8,7 @@
 #include "resample/prefilter.h"
 #include "resample/rows.h"
 #include "resample/sampler.h"
+#include "resample/scale.h"
 
 namespace fexel {
 namespace {
@@ -77,6 +78,10 @@ int level_of(const Pyramid& source, const Matrix3& pull, Region tile, const Resa
   return std::max(source.level_for(range.smallest / 2), least);
 }
 
+const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
+  return source.derived(static_cast<int>(edge), [&] { return spline_coefficients(source.base(), edge, job); });
+}
+
 TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
   const ShrinkRange range = shrink_in(pull, tile);
@@ -94,8 +99,7 @@ TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, cons
   if (level > 0)
     plan.plain_kernel = Kernel::cubic;
   else
-    plan.plain = &source.derived(static_cast<int>(resampling.edge),
-                                 [&] { return spline_coefficients(source.base(), resampling.edge, job); });
+    plan.plain = &spline_source(source, resampling.edge, job);
   return plan;
 }
 
@@ -239,6 +243,17 @@ class ShrinkingRows {
   std::vector<float> wide_, plain_;
 };
 
+std::int64_t scale_region(const ScalePlan& plan, const Clip& painted, Region tile, const Resampling& resampling,
+                          Image& out) {
+  for (int y = tile.y; y < tile.y + tile.height; ++y)
+    visit_depth(out.depth(), [&](auto sample) {
+      fill_around<decltype(sample)>(painted.row(y + 0.5, tile.x, tile.x + tile.width), tile, y, plan.region, resampling,
+                                    out);
+    });
+  const int x = tile.x - plan.region.x, y = tile.y - plan.region.y;
+  return scale_tile(plan, x, y, x + tile.width, y + tile.height, painted, out);
+}
+
 /// Returns how many samples were clamped.
 template <class T>
 std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region,
@@ -255,6 +270,35 @@ std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, R
       shrinking->write(x, y, std::min(run_length, span.end - x), rows, target_in(out, region, x, y));
   }
   return rows.clamped;
+}
+
+/// How a pure scaling is done by columns and rows; nothing where another way is better or needed.
+std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull, Region region,
+                                      const Resampling& resampling, Quality quality, const Job& job) {
+  auto scaling = pure_scaling(pull);
+  if (!scaling || quality == Quality::draft || resampling.kernel == Kernel::nearest) return std::nullopt;
+  const double largest = std::max(scaling->scale_x, scaling->scale_y);
+  const bool shrinks = resampling.antialias && largest > no_shrink;
+  const bool spline = resampling.kernel == Kernel::bspline3;
+  // Samples have a part in it and coefficients have: not one sum.
+  if (spline && shrinks && std::min(scaling->scale_x, scaling->scale_y) < 2) return std::nullopt;
+  int level = 0;
+  if (shrinks && resampling.kernel != Kernel::area) level = source.level_for(largest / most_reach(resampling.kernel));
+  if (largest / std::ldexp(1.0, level) > largest_reach) return std::nullopt;
+  const double part = std::ldexp(1.0, -level);
+  ScalePlan plan;
+  plan.edge = resampling.edge;
+  plan.region = region;
+  plan.source = &source.level(level, job);
+  if (spline && !shrinks) {
+    plan.source = &spline_source(source, resampling.edge, job);
+    plan.margin = prefilter_margin;
+  }
+  plan.columns = axis_taps(resampling, plan.margin > 0, scaling->scale_x * part, scaling->offset_x * part, region.x,
+                           region.x + region.width);
+  plan.rows = axis_taps(resampling, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
+                        region.y + region.height);
+  return plan;
 }
 
 /// Writes the mask rows, and returns how many pixels are empty.
@@ -313,18 +357,23 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       return Region{region.x + x0, region.y + y0, std::min(tile_width, region.width - x0),
                     std::min(tile_height, region.height - y0)};
     };
+    const auto scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
     // Planned before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
     std::vector<TilePlan> plans;
-    for (int index = 0; index < across * down; ++index)
+    for (int index = 0; !scaled && index < across * down; ++index)
       plans.push_back(plan_tile(source, plan.pull, tile_at(index), resampling, quality, {job.stop, {}}));
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tile_at(index);
+      if (masked && tile.x == region.x)
+        empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
+      if (scaled) {
+        clamped += scale_region(*scaled, painted, tile, resampling, out);
+        return;
+      }
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
         clamped += warp_tile<decltype(sample)>(how, painted, tile, region, resampling, job.stop, out);
       });
-      if (masked && tile.x == region.x)
-        empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
     });
   }
   if (report) *report = {move.has_value(), clamped, empty};

@@ -25,7 +25,7 @@ TEST_CASE("an impossible picture is refused with a sentence", "[image]") {
 
 TEST_CASE("samples round to nearest, clamp and are counted", "[image]") {
   std::int64_t clamped = 0;
-  CHECK(to_sample<std::uint8_t>(12.5F, clamped) == 13);
+  CHECK(to_sample<std::uint8_t>(12.5F, clamped) == 12);
   CHECK(to_sample<std::uint8_t>(12.49F, clamped) == 12);
   CHECK(to_sample<std::uint8_t>(255.4F, clamped) == 255);
   CHECK(to_sample<std::uint8_t>(-0.4F, clamped) == 0);

@@ -1,0 +1,155 @@
+// The vector code of scale.cpp, compiled once for each instruction set.
+#if defined(FEXEL_RESAMPLE_SCALE_INL_H) == defined(HWY_TARGET_TOGGLE)
+#ifdef FEXEL_RESAMPLE_SCALE_INL_H
+#undef FEXEL_RESAMPLE_SCALE_INL_H
+#else
+#define FEXEL_RESAMPLE_SCALE_INL_H
+#endif
+
+#include "resample/vectors-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace fexel {
+namespace HWY_NAMESPACE {
+
+/// One band of one tile of at most `scale_rows` rows.
+template <class T>
+class TileScaler {
+ public:
+  TileScaler(const ScalePlan& plan, int band, const ScaleTile& tile, ScaleBuffers& buffers)
+      : plan_(plan),
+        tile_(tile),
+        buffers_(buffers),
+        origin_(plan.source->row<T>(band, plan.margin) + plan.margin),
+        stride_(plan.source->stride<T>()),
+        width_(plan.source->width() - 2 * plan.margin),
+        height_(plan.source->height() - 2 * plan.margin),
+        around_(plan.edge == Edge::fill || plan.edge == Edge::extend ? plan.margin : 0) {}
+
+  /// Leaves the tile's rows in buffers.result, one behind the other.
+  void run() {
+    const auto [least, most] = std::minmax_element(plan_.columns.first.begin() + tile_.x0,
+                                                   plan_.columns.first.begin() + tile_.x1);
+    const int left = *least, right = *most + plan_.columns.taps;
+    buffers_.line.resize(static_cast<std::size_t>(right - left) + block);
+    buffers_.across.resize(static_cast<std::size_t>(right - left) * scale_rows);
+    for (int row = tile_.y0; row < tile_.y1; ++row) {
+      sum_rows(row, left, right);
+      float* to = buffers_.across.data() + (row - tile_.y0);
+      for (int x = 0; x < right - left; ++x) to[x * scale_rows] = buffers_.line[static_cast<std::size_t>(x)];
+    }
+    sum_columns(left);
+  }
+
+ private:
+  static constexpr int block = 64;
+  // Sums of whole numbers are rounded to whole numbers, which hides what differences to the middle tap keep.
+  static constexpr bool differences = sizeof(T) == 4;
+
+  int place(int index, int count) const {
+    if (index >= -around_ && index < count + around_) return index;
+    if (around_ > 0) return index < 0 ? -around_ : count - 1 + around_;
+    return folded(index, count, plan_.edge);
+  }
+
+  /// One row of the tile, summed over the source's rows, for source columns [left, right).
+  void sum_rows(int row, int left, int right) {
+    const Taps& taps = plan_.rows;
+    const int first = taps.first[static_cast<std::size_t>(row)];
+    const float* weights = taps.weights.data() + static_cast<std::ptrdiff_t>(row) * taps.taps;
+    buffers_.rows.resize(static_cast<std::size_t>(taps.taps));
+    for (int k = 0; k < taps.taps; ++k)
+      buffers_.rows[static_cast<std::size_t>(k)] =
+          reinterpret_cast<const std::byte*>(origin_ + place(first + k, height_) * stride_);
+    const auto* rows = reinterpret_cast<const T* const*>(buffers_.rows.data());
+    float* out = buffers_.line.data();
+    const int inside = std::clamp(left, -around_, width_ + around_), end = std::clamp(right, inside, width_ + around_);
+    int x = left;
+    for (; x < std::min(inside, right); ++x) out[x - left] = sum_one(rows, weights, taps.taps, place(x, width_));
+    for (; x + block <= end; x += block) sum_block<block>(rows, weights, taps.taps, x, out + (x - left));
+    constexpr int lanes = static_cast<int>(hn::MaxLanes(floats));
+    for (; x + lanes <= end; x += lanes) sum_block<lanes>(rows, weights, taps.taps, x, out + (x - left));
+    for (; x < right; ++x) out[x - left] = sum_one(rows, weights, taps.taps, place(x, width_));
+  }
+  template <int pixels>
+  HWY_INLINE void sum_block(const T* const* rows, const float* weights, int taps, int x, float* out) {
+    constexpr int lanes = static_cast<int>(hn::MaxLanes(floats)), vectors = pixels / lanes;
+    F sums[vectors], base[vectors];
+    for (int v = 0; v < vectors; ++v) {
+      base[v] = differences ? load(rows[taps / 2] + x + v * lanes) : hn::Zero(floats);
+      sums[v] = base[v];
+    }
+    for (int k = 0; k < taps; ++k) {
+      const auto weight = hn::Set(floats, weights[k]);
+      for (int v = 0; v < vectors; ++v) {
+        const auto sample = load(rows[k] + x + v * lanes);
+        sums[v] = hn::MulAdd(weight, differences ? hn::Sub(sample, base[v]) : sample, sums[v]);
+      }
+    }
+    for (int v = 0; v < vectors; ++v) hn::StoreU(sums[v], floats, out + v * lanes);
+  }
+  static float sum_one(const T* const* rows, const float* weights, int taps, int x) {
+    const float base = differences ? static_cast<float>(rows[taps / 2][x]) : 0;
+    float sum = base;
+    for (int k = 0; k < taps; ++k) sum += weights[k] * (static_cast<float>(rows[k][x]) - base);
+    return sum;
+  }
+
+  /// All rows of the tile at once, which stand side by side, summed over their columns.
+  void sum_columns(int left) {
+    const Taps& taps = plan_.columns;
+    const int columns = tile_.x1 - tile_.x0;
+    buffers_.result.resize(static_cast<std::size_t>(columns) * scale_rows);
+    constexpr int lanes = static_cast<int>(hn::MaxLanes(floats)), vectors = scale_rows / lanes;
+    alignas(64) float sums_out[scale_rows];
+    for (int i = 0; i < columns; ++i) {
+      const auto at = static_cast<std::size_t>(tile_.x0 + i);
+      const float* in = buffers_.across.data() + static_cast<std::ptrdiff_t>(taps.first[at] - left) * scale_rows;
+      const float* weights = taps.weights.data() + at * static_cast<std::size_t>(taps.taps);
+      F sums[vectors], base[vectors];
+      for (int v = 0; v < vectors; ++v) {
+        base[v] = differences ? hn::LoadU(floats, in + taps.taps / 2 * scale_rows + v * lanes) : hn::Zero(floats);
+        sums[v] = base[v];
+      }
+      for (int k = 0; k < taps.taps; ++k) {
+        const auto weight = hn::Set(floats, weights[k]);
+        for (int v = 0; v < vectors; ++v) {
+          const auto sample = hn::LoadU(floats, in + k * scale_rows + v * lanes);
+          sums[v] = hn::MulAdd(weight, differences ? hn::Sub(sample, base[v]) : sample, sums[v]);
+        }
+      }
+      for (int v = 0; v < vectors; ++v) hn::Store(sums[v], floats, sums_out + v * lanes);
+      float* out = buffers_.result.data() + i;
+      for (int row = 0; row < tile_.y1 - tile_.y0; ++row) out[static_cast<std::ptrdiff_t>(row) * columns] = sums_out[row];
+    }
+  }
+
+  const ScalePlan& plan_;
+  const ScaleTile& tile_;
+  ScaleBuffers& buffers_;
+  const T* origin_;
+  std::ptrdiff_t stride_;
+  int width_, height_, around_;
+};
+
+void ScaleBand(const ScalePlan& plan, int band, const ScaleTile& tile, ScaleBuffers& buffers) {
+  visit_depth(plan.source->depth(),
+              [&](auto sample) { TileScaler<decltype(sample)>(plan, band, tile, buffers).run(); });
+}
+
+template <class T>
+void RoundLine(const float* in, T* out, int count, std::int64_t& clamped) {
+  constexpr int lanes = static_cast<int>(hn::MaxLanes(floats));
+  int i = 0;
+  for (; i + lanes <= count; i += lanes) put(hn::LoadU(floats, in + i), out + i, true, 0, clamped);
+  for (; i < count; ++i) out[i] = to_sample<T>(in[i], clamped);
+}
+void RoundRow(const float* in, std::byte* out, Depth depth, int count, std::int64_t& clamped) {
+  visit_depth(depth, [&](auto sample) { RoundLine(in, reinterpret_cast<decltype(sample)*>(out), count, clamped); });
+}
+
+}  // namespace HWY_NAMESPACE
+}  // namespace fexel
+HWY_AFTER_NAMESPACE();
+
+#endif

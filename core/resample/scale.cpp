@@ -1,0 +1,179 @@
+#include "resample/scale.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "resample/scale.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include "resample/footprint.h"
+
+#ifndef FEXEL_RESAMPLE_SCALE_TILE
+#define FEXEL_RESAMPLE_SCALE_TILE
+namespace fexel {
+
+constexpr int scale_rows = 16;  // rows that are summed side by side
+
+/// Pixels of the plan's region.
+struct ScaleTile {
+  int x0, y0, x1, y1;
+};
+
+/// What a thread works in, kept from tile to tile.
+struct ScaleBuffers {
+  std::vector<const std::byte*> rows;
+  std::vector<float> line, across, result;
+};
+
+}  // namespace fexel
+#endif
+
+#include "resample/scale-inl.h"
+
+#if HWY_ONCE
+namespace fexel {
+
+HWY_EXPORT(ScaleBand);
+HWY_EXPORT(RoundRow);
+
+namespace {
+
+/// A kernel's value and half width along an axis, in source pixels, before the weights are made to sum to one.
+class AxisKernel {
+ public:
+  AxisKernel(const Resampling& resampling, bool spline, double scale)
+      : kernel_(resampling.kernel), spline_(spline), reach_(std::max(scale, 1.0)) {
+    const bool widens = resampling.antialias && !spline;
+    area_ = kernel_ == Kernel::area && resampling.antialias;
+    mix_ = widens && !area_ ? shrinking_share(scale) : 0;
+    if (!widens) reach_ = 1;
+  }
+  double radius() const {
+    if (area_) return 0.5 * reach_ + 0.5;
+    const double plain = spline_ ? 2 : kernel_radius(kernel_);
+    return mix_ > 0 ? std::max(plain, reach_ * ShrinkingKernel::of(kernel_).radius()) : plain;
+  }
+  /// At a distance in source pixels. `plain` and `wide` have sums of their own.
+  double plain(double x) const {
+    if (area_) return std::clamp(0.5 * reach_ + 0.5 - std::abs(x), 0.0, 1.0);
+    if (!spline_) return kernel_value(kernel_, x);
+    const double t = std::abs(x);
+    return t < 1 ? 2.0 / 3 - t * t + t * t * t / 2 : t < 2 ? (2 - t) * (2 - t) * (2 - t) / 6 : 0;
+  }
+  double wide(double x) const { return ShrinkingKernel::of(kernel_)(static_cast<float>(x / reach_)); }
+  double mix() const { return mix_; }
+
+ private:
+  Kernel kernel_;
+  bool spline_, area_ = false;
+  double reach_, mix_ = 0;
+};
+
+/// Where every result pixel is the mean of two by two source pixels: whole sums, rounded to nearest, halves to even.
+template <class T>
+bool halve(const ScalePlan& plan, int band, int x0, int x1, int row, T* out) {
+  if constexpr (sizeof(T) == 4) {
+    return false;
+  } else {
+    using Pair = std::conditional_t<sizeof(T) == 1, std::uint16_t, std::uint32_t>;
+    constexpr int bits = 8 * sizeof(T);
+    const int x = plan.columns.first[static_cast<std::size_t>(x0)], y = plan.rows.first[static_cast<std::size_t>(row)];
+    const Image& source = *plan.source;
+    if (x < 0 || y < 0 || x + 2 * (x1 - x0) > source.width() || y + 2 > source.height()) return false;
+    const T* upper = source.row<T>(band, y) + x;
+    const T* lower = source.row<T>(band, y + 1) + x;
+    for (int i = 0; i < x1 - x0; ++i) {
+      Pair a, b;
+      std::memcpy(&a, upper + 2 * i, sizeof a);
+      std::memcpy(&b, lower + 2 * i, sizeof b);
+      const std::uint32_t sum = (a & ((1U << bits) - 1)) + (a >> bits) + (b & ((1U << bits) - 1)) + (b >> bits);
+      out[i] = static_cast<T>((sum + 1 + (sum >> 2 & 1)) >> 2);
+    }
+    return true;
+  }
+}
+
+bool halves(const Taps& taps) {
+  if (taps.taps != 2 || taps.first.empty()) return false;
+  for (std::size_t i = 0; i < taps.first.size(); ++i)
+    if (taps.first[i] != taps.first[0] + 2 * static_cast<int>(i)) return false;
+  return std::ranges::all_of(taps.weights, [](float w) { return w == 0.5F; });
+}
+
+}  // namespace
+
+std::optional<Scaling> pure_scaling(const Matrix3& pull) {
+  if (!(pull(2, 2) > 0) || pull(2, 0) != 0 || pull(2, 1) != 0) return std::nullopt;
+  const Matrix3 m = pull / pull(2, 2);
+  if (m(0, 1) != 0 || m(1, 0) != 0 || !(m(0, 0) > 0) || !(m(1, 1) > 0)) return std::nullopt;
+  return Scaling{m(0, 0), m(0, 2), m(1, 1), m(1, 2)};
+}
+
+Taps axis_taps(const Resampling& resampling, bool spline, double scale, double offset, int begin, int end) {
+  const AxisKernel kernel(resampling, spline, scale);
+  const int most = static_cast<int>(std::ceil(2 * kernel.radius())) + 1;
+  std::vector<double> plain(static_cast<std::size_t>(most)), wide(plain.size());
+  std::vector<std::vector<float>> all;
+  Taps out;
+  std::vector<int> last;
+  for (int i = begin; i < end; ++i) {
+    const double centre = std::clamp(scale * (i + 0.5) + offset, -1e8, 1e8);
+    const int first = static_cast<int>(std::ceil(centre - kernel.radius() - 0.5));
+    double plain_sum = 0, wide_sum = 0;
+    for (int k = 0; k < most; ++k) {
+      const auto n = static_cast<std::size_t>(k);
+      plain_sum += plain[n] = kernel.mix() < 1 ? kernel.plain(first + k + 0.5 - centre) : 0;
+      wide_sum += wide[n] = kernel.mix() > 0 ? kernel.wide(first + k + 0.5 - centre) : 0;
+    }
+    std::vector<float> weights(plain.size());
+    for (std::size_t n = 0; n < weights.size(); ++n)
+      weights[n] = static_cast<float>((plain_sum != 0 ? (1 - kernel.mix()) * plain[n] / plain_sum : 0) +
+                                      (wide_sum != 0 ? kernel.mix() * wide[n] / wide_sum : 0));
+    // Taps that weigh nothing at either end are left out, as far as all pixels can spare them.
+    std::size_t from = 0, to = weights.size();
+    while (from + 1 < to && std::abs(weights[from]) < 1e-9F) ++from;
+    while (to - 1 > from && std::abs(weights[to - 1]) < 1e-9F) --to;
+    out.first.push_back(first + static_cast<int>(from));
+    all.emplace_back(weights.begin() + static_cast<std::ptrdiff_t>(from), weights.begin() + static_cast<std::ptrdiff_t>(to));
+    out.taps = std::max(out.taps, static_cast<int>(to - from));
+  }
+  for (auto& weights : all) {
+    weights.resize(static_cast<std::size_t>(out.taps), 0);
+    out.weights.insert(out.weights.end(), weights.begin(), weights.end());
+  }
+  return out;
+}
+
+std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, const Clip& painted, Image& out) {
+  thread_local ScaleBuffers buffers;
+  std::int64_t clamped = 0;
+  const bool halving = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
+  const auto sample_bytes = static_cast<std::ptrdiff_t>(bytes_of(out.depth()));
+  for (int y = y0; y < y1; y += scale_rows) {
+    const ScaleTile tile{x0, y, x1, std::min(y + scale_rows, y1)};
+    for (int band = 0; band < out.bands(); ++band) {
+      bool summed = false;
+      for (int row = tile.y0; row < tile.y1; ++row) {
+        const auto span = painted.row(plan.region.y + row + 0.5, plan.region.x + x0, plan.region.x + x1);
+        if (span.begin >= span.end) continue;
+        const int begin = span.begin - plan.region.x, end = span.end - plan.region.x;
+        std::byte* to = out.bytes(band, row) + begin * sample_bytes;
+        if (halving && visit_depth(out.depth(), [&](auto sample) {
+              return halve(plan, band, begin, end, row, reinterpret_cast<decltype(sample)*>(to));
+            }))
+          continue;
+        if (!summed) HWY_DYNAMIC_DISPATCH(ScaleBand)(plan, band, tile, buffers);
+        summed = true;
+        const float* values = buffers.result.data() + static_cast<std::ptrdiff_t>(row - tile.y0) * (x1 - x0) + (begin - x0);
+        HWY_DYNAMIC_DISPATCH(RoundRow)(values, to, out.depth(), end - begin, clamped);
+      }
+    }
+  }
+  return clamped;
+}
+
+}  // namespace fexel
+#endif

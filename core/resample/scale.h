@@ -1,0 +1,45 @@
+#pragma once
+/// Pure scaling, where the resampling falls into columns and rows: each row of the result is summed over the source's
+/// rows first and over its columns then.
+#include <optional>
+
+#include "geometry/clip.h"
+#include "image/image.h"
+#include "resample/kernel.h"
+
+namespace fexel {
+
+/// Source coordinates = scale x result coordinates + offset along each axis, both scales positive.
+struct Scaling {
+  double scale_x, offset_x, scale_y, offset_y;
+};
+/// The scaling that a map (result to source) is, without turn, shear, mirror or perspective; otherwise nothing.
+std::optional<Scaling> pure_scaling(const Matrix3& pull);
+
+/// Taps along one axis: result pixel i reads source pixels first[i] to first[i] + taps − 1, `weights` holding `taps`
+/// numbers for each pixel, which sum to one.
+struct Taps {
+  int taps = 0;
+  std::vector<int> first;
+  std::vector<float> weights;
+};
+
+/// The taps of result pixels [begin, end). Where the axis shrinks by more than 1.2 and `resampling` asks for it, the
+/// kernel is widened as kernel.h says, mixed in up to a shrink of 2; each axis by itself. The kernel is not nearest;
+/// `spline` stands for the plain spline on coefficients.
+Taps axis_taps(const Resampling& resampling, bool spline, double scale, double offset, int begin, int end);
+
+/// What is scaled, and how. `source` may be spline coefficients, whose pixel (0, 0) stands `margin` pixels inside.
+struct ScalePlan {
+  const Image* source = nullptr;
+  int margin = 0;
+  Edge edge = Edge::fill;
+  Region region;  ///< the part of the result that the taps are for
+  Taps columns, rows;
+};
+
+/// Scales rows [y0, y1) and columns [x0, x1) of the plan's region into `out`, which holds the region; of each row only
+/// what is inside `painted` is written. Returns how many samples were clamped.
+std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, const Clip& painted, Image& out);
+
+}  // namespace fexel

@@ -75,7 +75,9 @@ class Image {
            stride_bytes_;
   }
   std::ptrdiff_t mask_words() const { return (width_ + 63) / 64; }
-  std::size_t mask_bytes() const { return static_cast<std::size_t>(mask_words()) * static_cast<std::size_t>(height_) * 8; }
+  std::size_t mask_bytes() const {
+    return static_cast<std::size_t>(mask_words()) * static_cast<std::size_t>(height_) * 8;
+  }
   std::uint64_t* mask_row(int y) { return reinterpret_cast<std::uint64_t*>(mask_.get()) + y * mask_words(); }
   const std::uint64_t* mask_row(int y) const {
     return reinterpret_cast<const std::uint64_t*>(mask_.get()) + y * mask_words();
@@ -102,8 +104,8 @@ decltype(auto) visit_depth(Depth depth, Body&& body) {
   return body(float{});
 }
 
-/// Rounds to nearest, halves to even, and clamps to the range of T; for float the value itself. `clamped` counts values moved by more
-/// than the rounding.
+/// Rounds to nearest, halves to even, and clamps to the range of T; for float the value itself. `clamped` counts values
+/// moved by more than the rounding.
 template <class T>
 inline T to_sample(float value, std::int64_t& clamped) {
   if constexpr (std::is_floating_point_v<T>) {

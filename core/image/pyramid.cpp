@@ -55,8 +55,8 @@ Image halved(const Image& image, const Job& job) {
       for (int x = 0; x < out.width(); ++x) {
         const int x1 = std::min(2 * x + 1, image.width() - 1);
         const int y1 = std::min(2 * y + 1, image.height() - 1);
-        out.set_valid(x, y, image.valid(2 * x, 2 * y) && image.valid(x1, 2 * y) && image.valid(2 * x, y1) &&
-                                image.valid(x1, y1));
+        out.set_valid(
+            x, y, image.valid(2 * x, 2 * y) && image.valid(x1, 2 * y) && image.valid(2 * x, y1) && image.valid(x1, y1));
       }
   }
   return out;

@@ -9,14 +9,15 @@ namespace fexel {
 struct Footprint {
   Matrix2 reach;      ///< source offset of one result pixel in u and v
   Matrix2 to_result;  ///< its inverse: source offset to result pixels
-  double mix = 0;     ///< share of the widened kernel: 0 where nothing shrinks, 1 from a shrink of 2 on
+  double mix = 0;     ///< share of the widened kernel: 0 up to a shrink of 1.2, 1 from 2 on
 };
 Footprint footprint(const Matrix2& jacobian);
 
 /// Source pixels beyond which a reach is not followed; only next to a horizon is there more to gather.
 inline constexpr double largest_reach = 64;
 
-/// The share of the widened kernel at a shrink (largest singular value): a smooth step from 1 to 2.
+/// The share of the widened kernel at a shrink (largest singular value): a smooth step from 1.2, below which aliasing
+/// does not show, to 2.
 double shrinking_share(double shrink);
 
 }  // namespace fexel

@@ -135,10 +135,12 @@ const LanczosFit& lanczos_fit(int terms) {
   return terms == 4 ? four : five;
 }
 
-double ShrinkingKernel::exact(Kernel kernel, double x) {
-  // Gauss-Legendre with two points on 480 pieces: exact for cubic pieces, but for the few pieces with a knot inside.
-  constexpr int pieces = 480;
-  constexpr double piece = 2 * tent_half_width / pieces;
+namespace {
+
+/// Gauss-Legendre with two points on each piece of the tent: exact for cubic pieces, but for the few with a knot
+/// inside.
+double averaged(Kernel kernel, double x, int pieces) {
+  const double piece = 2 * tent_half_width / pieces;
   const double node = 0.5 / std::sqrt(3.0);
   double sum = 0;
   for (int i = 0; i < pieces; ++i)
@@ -150,24 +152,39 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
   return sum * piece / 2 / tent_half_width;
 }
 
+}  // namespace
+
+double ShrinkingKernel::exact(Kernel kernel, double x) {
+  return averaged(kernel, x, 480);
+}
+
 ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel) + tent_half_width) {
   const auto count = static_cast<std::size_t>(std::ceil(radius_ * steps)) + 2;
+  const int pieces = kernel == Kernel::linear || kernel == Kernel::cubic ? 240 : 60;  // the others bend smoothly
   table_.resize(count);
-  for (std::size_t i = 0; i < count; ++i) table_[i] = static_cast<float>(exact(kernel, static_cast<double>(i) / steps));
+  for (std::size_t i = 0; i < count; ++i)
+    table_[i] = static_cast<float>(averaged(kernel, static_cast<double>(i) / steps, pieces));
 }
 
 const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {
-  static const ShrinkingKernel linear(Kernel::linear), cubic(Kernel::cubic), lanczos3(Kernel::lanczos3),
-      bspline3(Kernel::bspline3);
+  // Each is made when it is first asked for.
   switch (kernel) {
-    case Kernel::cubic:
+    case Kernel::cubic: {
+      static const ShrinkingKernel cubic(Kernel::cubic);
       return cubic;
-    case Kernel::lanczos3:
+    }
+    case Kernel::lanczos3: {
+      static const ShrinkingKernel lanczos3(Kernel::lanczos3);
       return lanczos3;
-    case Kernel::bspline3:
+    }
+    case Kernel::bspline3: {
+      static const ShrinkingKernel bspline3(Kernel::bspline3);
       return bspline3;
-    default:
+    }
+    default: {
+      static const ShrinkingKernel linear(Kernel::linear);
       return linear;
+    }
   }
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 /// Interpolation kernels and edge rules.
+#include <cmath>
 #include <optional>
 #include <span>
 #include <string_view>

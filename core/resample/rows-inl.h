@@ -60,8 +60,8 @@ class Walk {
     return mild_ && bend(i, pixels) ? true : divide(i, pixels);
   }
 
-  /// The pixels [first, second) of the row's `count` that lie inside a box of samples, both given as pixel centres; none
-  /// when the row meets the horizon.
+  /// The pixels [first, second) of the row's `count` that lie inside a box of samples, both given as pixel centres;
+  /// none when the row meets the horizon.
   std::pair<int, int> inside(int count, double left, double top, double right, double bottom) const {
     double first = 0, last = count - 1;
     const auto keep = [&](double slope, double start) {  // where slope i + start >= 0
@@ -127,8 +127,8 @@ class Walk {
     const Node from = i == next_at_ ? next_ : node(i);
     next_ = node(i + segment);
     next_at_ = i + segment;
-    const double most = std::max(std::max(std::abs(from.du), std::abs(from.dv)),
-                                 std::max(std::abs(next_.du), std::abs(next_.dv)));
+    const double most =
+        std::max(std::max(std::abs(from.du), std::abs(from.dv)), std::max(std::abs(next_.du), std::abs(next_.dv)));
     const double bends = std::max(std::abs(next_.du - from.du), std::abs(next_.dv - from.dv));
     if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < 0.1)) return false;
     count_from(from.u, from.v);
@@ -252,8 +252,8 @@ HWY_INLINE void gather(const float* p, I offsets, F* out) {
   for (int k = 0; k < taps; ++k) out[k] = hn::GatherOffset(floats, p + k, offsets);
 }
 
-/// The weighted sum of n numbers whose weights sum to one: from the differences to the middle one, so that equal numbers
-/// come out as they are. Where rounding hides that anyway, from the numbers themselves.
+/// The weighted sum of n numbers whose weights sum to one: from the differences to the middle one, so that equal
+/// numbers come out as they are. Where rounding hides that anyway, from the numbers themselves.
 template <bool differences>
 HWY_INLINE F weighted(const F* p, const F* w, int n, int middle) {
   if constexpr (differences) {
@@ -405,8 +405,8 @@ class RowLoop {
     }
   }
 
-  /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are loaded
-  /// side by side, and the lanes behind a step take theirs from weights that are moved.
+  /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are
+  /// loaded side by side, and the lanes behind a step take theirs from weights that are moved.
   template <int span, int slip>
   HWY_INLINE void slide(const Place& at, int k, int start) {
     const T* first = sample(at.left - middle, at.top - middle);
@@ -458,9 +458,8 @@ class RowLoop {
     const T* first = sample(at.left, at.top);
     const auto base_x = hn::Set(ints, static_cast<std::int32_t>(walk_.x - at.left) * one_pixel + half);
     const auto base_y = hn::Set(ints, static_cast<std::int32_t>(walk_.y - at.top) * one_pixel + half);
-    const auto between = [](Words from, Words to, Words part) HWY_ATTR {
-      return hn::Add(from, hn::MulFixedPoint15(hn::Sub(to, from), part));
-    };
+    const auto between = [](Words from, Words to, Words part)
+                             HWY_ATTR { return hn::Add(from, hn::MulFixedPoint15(hn::Sub(to, from), part)); };
     for (std::size_t lane = 0; lane < pair; lane += hn::Lanes(words)) {
       // A fraction, and above it two bits for the steps before the lane.
       const auto bits_x = [&](std::size_t from) HWY_ATTR {
@@ -500,8 +499,7 @@ class RowLoop {
             return hn::PromoteTo(words, hn::LoadU(bytes, in + r * samples_.stride + c));
           };
           const auto first_row = row(0), second_row = row(1), third_row = row(2);
-          upper[c] = hn::ShiftLeft<7>(
-              hn::IfThenElse(below2, third_row, hn::IfThenElse(below, second_row, first_row)));
+          upper[c] = hn::ShiftLeft<7>(hn::IfThenElse(below2, third_row, hn::IfThenElse(below, second_row, first_row)));
           auto under = hn::IfThenElse(below, third_row, second_row);
           if (at.span == 2) under = hn::IfThenElse(below2, row(3), under);
           lower[c] = hn::ShiftLeft<7>(under);

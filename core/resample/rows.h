@@ -11,7 +11,7 @@ namespace fexel {
 
 /// The samples that rows are interpolated from: pixels [left, right) x [top, bottom) around pixel (0, 0) can be read.
 struct Samples {
-  const std::byte* origin = nullptr;  ///< pixel (0, 0) of the first band
+  const std::byte* origin = nullptr;     ///< pixel (0, 0) of the first band
   std::ptrdiff_t stride = 0, plane = 0;  ///< samples from row to row, and from band to band
   int left = 0, top = 0, right = 0, bottom = 0;
   Depth depth = Depth::u8;
@@ -33,11 +33,11 @@ struct Stretch {
 };
 
 /// Interpolates pixels [x, x + count) of result row y, whose centres `pull` maps into the samples (whose pixel centres
-/// are at halves), with a kernel's own width. Coordinates keep 2^-24 px. Pixels whose kernel reaches too close to the end
-/// of the samples, or whose map is too steep, are not written but appended to `rest`, left to right, for slower code. Adds
-/// the samples that the target's depth could not hold to `clamped`. The kernel is linear, cubic, lanczos3 or bspline3 (the
-/// last on spline coefficients). The error against double arithmetic is below 1e-6 of the sample range; flat samples stay
-/// what they are to the last bit.
+/// are at halves), with a kernel's own width. Coordinates keep 2^-24 px. Pixels whose kernel reaches too close to the
+/// end of the samples, or whose map is too steep, are not written but appended to `rest`, left to right, for slower
+/// code. Adds the samples that the target's depth could not hold to `clamped`. The kernel is linear, cubic, lanczos3 or
+/// bspline3 (the last on spline coefficients). The error against double arithmetic is below 1e-6 of the sample range;
+/// flat samples stay what they are to the last bit.
 void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
                      const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
 

@@ -12,6 +12,27 @@ HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 
+/// Writes 4 x 4 numbers, read row by row, column by column.
+HWY_INLINE void turn_square(const float* in, std::ptrdiff_t in_stride, float* out, std::ptrdiff_t out_stride) {
+#if HWY_TARGET == HWY_SCALAR
+  for (int row = 0; row < 4; ++row)
+    for (int column = 0; column < 4; ++column) out[column * out_stride + row] = in[row * in_stride + column];
+#else
+  const hn::FixedTag<float, 4> four;
+  const hn::FixedTag<double, 2> pairs;
+  const auto a = hn::LoadU(four, in), b = hn::LoadU(four, in + in_stride);
+  const auto c = hn::LoadU(four, in + 2 * in_stride), d = hn::LoadU(four, in + 3 * in_stride);
+  const auto left_ab = hn::BitCast(pairs, hn::InterleaveLower(four, a, b));
+  const auto left_cd = hn::BitCast(pairs, hn::InterleaveLower(four, c, d));
+  const auto right_ab = hn::BitCast(pairs, hn::InterleaveUpper(four, a, b));
+  const auto right_cd = hn::BitCast(pairs, hn::InterleaveUpper(four, c, d));
+  hn::StoreU(hn::BitCast(four, hn::InterleaveLower(pairs, left_ab, left_cd)), four, out);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveUpper(pairs, left_ab, left_cd)), four, out + out_stride);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveLower(pairs, right_ab, right_cd)), four, out + 2 * out_stride);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveUpper(pairs, right_ab, right_cd)), four, out + 3 * out_stride);
+#endif
+}
+
 /// One band of one tile of at most `scale_rows` rows.
 template <class T>
 class TileScaler {
@@ -26,17 +47,20 @@ class TileScaler {
         height_(plan.source->height() - 2 * plan.margin),
         around_(plan.edge == Edge::fill || plan.edge == Edge::extend ? plan.margin : 0) {}
 
-  /// Leaves the tile's rows in buffers.result, one behind the other.
+  /// Leaves the tile's rows in buffers.result, one behind the other, each filled up to a multiple of four.
   void run() {
-    const auto [least, most] = std::minmax_element(plan_.columns.first.begin() + tile_.x0,
-                                                   plan_.columns.first.begin() + tile_.x1);
+    const auto [least, most] =
+        std::minmax_element(plan_.columns.first.begin() + tile_.x0, plan_.columns.first.begin() + tile_.x1);
     const int left = *least, right = *most + plan_.columns.taps;
-    buffers_.line.resize(static_cast<std::size_t>(right - left) + block);
-    buffers_.across.resize(static_cast<std::size_t>(right - left) * scale_rows);
-    for (int row = tile_.y0; row < tile_.y1; ++row) {
-      sum_rows(row, left, right);
-      float* to = buffers_.across.data() + (row - tile_.y0);
-      for (int x = 0; x < right - left; ++x) to[x * scale_rows] = buffers_.line[static_cast<std::size_t>(x)];
+    const int width = (right - left + 3) / 4 * 4;
+    const std::ptrdiff_t line = width + block;
+    buffers_.lines.resize(static_cast<std::size_t>(line) * 4);
+    buffers_.across.resize(static_cast<std::size_t>(width) * scale_rows);
+    for (int row = 0; row < scale_rows; row += 4) {
+      for (int k = 0; k < 4; ++k)
+        if (tile_.y0 + row + k < tile_.y1) sum_rows(tile_.y0 + row + k, left, right, buffers_.lines.data() + k * line);
+      for (int x = 0; x < width; x += 4)
+        turn_square(buffers_.lines.data() + x, line, buffers_.across.data() + x * scale_rows + row, scale_rows);
     }
     sum_columns(left);
   }
@@ -53,7 +77,7 @@ class TileScaler {
   }
 
   /// One row of the tile, summed over the source's rows, for source columns [left, right).
-  void sum_rows(int row, int left, int right) {
+  void sum_rows(int row, int left, int right, float* out) {
     const Taps& taps = plan_.rows;
     const int first = taps.first[static_cast<std::size_t>(row)];
     const float* weights = taps.weights.data() + static_cast<std::ptrdiff_t>(row) * taps.taps;
@@ -62,7 +86,6 @@ class TileScaler {
       buffers_.rows[static_cast<std::size_t>(k)] =
           reinterpret_cast<const std::byte*>(origin_ + place(first + k, height_) * stride_);
     const auto* rows = reinterpret_cast<const T* const*>(buffers_.rows.data());
-    float* out = buffers_.line.data();
     const int inside = std::clamp(left, -around_, width_ + around_), end = std::clamp(right, inside, width_ + around_);
     int x = left;
     for (; x < std::min(inside, right); ++x) out[x - left] = sum_one(rows, weights, taps.taps, place(x, width_));
@@ -97,30 +120,39 @@ class TileScaler {
 
   /// All rows of the tile at once, which stand side by side, summed over their columns.
   void sum_columns(int left) {
-    const Taps& taps = plan_.columns;
-    const int columns = tile_.x1 - tile_.x0;
-    buffers_.result.resize(static_cast<std::size_t>(columns) * scale_rows);
+    const int columns = tile_.x1 - tile_.x0, stride = (columns + 3) / 4 * 4;
+    buffers_.result.resize(static_cast<std::size_t>(stride) * scale_rows);
+    alignas(64) float sums[4 * scale_rows];
+    for (int i = 0; i < columns; i += 4) {
+      sum_four(i, std::min(4, columns - i), left, sums);
+      for (int row = 0; row < scale_rows; row += 4)
+        turn_square(sums + row, scale_rows, buffers_.result.data() + static_cast<std::ptrdiff_t>(row) * stride + i,
+                    stride);
+    }
+  }
+  /// Up to four columns, side by side so that they need not wait for each other.
+  HWY_INLINE void sum_four(int first_column, int count, int left, float* out) {
     constexpr int lanes = static_cast<int>(hn::MaxLanes(floats)), vectors = scale_rows / lanes;
-    alignas(64) float sums_out[scale_rows];
-    for (int i = 0; i < columns; ++i) {
-      const auto at = static_cast<std::size_t>(tile_.x0 + i);
-      const float* in = buffers_.across.data() + static_cast<std::ptrdiff_t>(taps.first[at] - left) * scale_rows;
-      const float* weights = taps.weights.data() + at * static_cast<std::size_t>(taps.taps);
-      F sums[vectors], base[vectors];
-      for (int v = 0; v < vectors; ++v) {
-        base[v] = differences ? hn::LoadU(floats, in + taps.taps / 2 * scale_rows + v * lanes) : hn::Zero(floats);
-        sums[v] = base[v];
-      }
-      for (int k = 0; k < taps.taps; ++k) {
-        const auto weight = hn::Set(floats, weights[k]);
-        for (int v = 0; v < vectors; ++v) {
-          const auto sample = hn::LoadU(floats, in + k * scale_rows + v * lanes);
-          sums[v] = hn::MulAdd(weight, differences ? hn::Sub(sample, base[v]) : sample, sums[v]);
+    const Taps& taps = plan_.columns;
+    const float* in[4];
+    const float* weights[4];
+    for (int c = 0; c < 4; ++c) {
+      const auto at = static_cast<std::size_t>(tile_.x0 + first_column + std::min(c, count - 1));
+      in[c] = buffers_.across.data() + static_cast<std::ptrdiff_t>(taps.first[at] - left) * scale_rows;
+      weights[c] = taps.weights.data() + at * static_cast<std::size_t>(taps.taps);
+    }
+    for (int v = 0; v < vectors; ++v) {
+      F sums[4], base[4];
+      for (int c = 0; c < 4; ++c)
+        sums[c] = base[c] =
+            differences ? hn::LoadU(floats, in[c] + taps.taps / 2 * scale_rows + v * lanes) : hn::Zero(floats);
+      for (int k = 0; k < taps.taps; ++k)
+        for (int c = 0; c < 4; ++c) {
+          const auto sample = hn::LoadU(floats, in[c] + k * scale_rows + v * lanes);
+          sums[c] =
+              hn::MulAdd(hn::Set(floats, weights[c][k]), differences ? hn::Sub(sample, base[c]) : sample, sums[c]);
         }
-      }
-      for (int v = 0; v < vectors; ++v) hn::Store(sums[v], floats, sums_out + v * lanes);
-      float* out = buffers_.result.data() + i;
-      for (int row = 0; row < tile_.y1 - tile_.y0; ++row) out[static_cast<std::ptrdiff_t>(row) * columns] = sums_out[row];
+      for (int c = 0; c < 4; ++c) hn::StoreU(sums[c], floats, out + c * scale_rows + v * lanes);
     }
   }
 

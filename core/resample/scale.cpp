@@ -25,7 +25,7 @@ struct ScaleTile {
 /// What a thread works in, kept from tile to tile.
 struct ScaleBuffers {
   std::vector<const std::byte*> rows;
-  std::vector<float> line, across, result;
+  std::vector<float> lines, across, result;
 };
 
 }  // namespace fexel
@@ -137,7 +137,8 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
     while (from + 1 < to && std::abs(weights[from]) < 1e-9F) ++from;
     while (to - 1 > from && std::abs(weights[to - 1]) < 1e-9F) --to;
     out.first.push_back(first + static_cast<int>(from));
-    all.emplace_back(weights.begin() + static_cast<std::ptrdiff_t>(from), weights.begin() + static_cast<std::ptrdiff_t>(to));
+    all.emplace_back(weights.begin() + static_cast<std::ptrdiff_t>(from),
+                     weights.begin() + static_cast<std::ptrdiff_t>(to));
     out.taps = std::max(out.taps, static_cast<int>(to - from));
   }
   for (auto& weights : all) {
@@ -151,6 +152,7 @@ std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, c
   thread_local ScaleBuffers buffers;
   std::int64_t clamped = 0;
   const bool halving = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
+  const std::ptrdiff_t stride = (x1 - x0 + 3) / 4 * 4;
   const auto sample_bytes = static_cast<std::ptrdiff_t>(bytes_of(out.depth()));
   for (int y = y0; y < y1; y += scale_rows) {
     const ScaleTile tile{x0, y, x1, std::min(y + scale_rows, y1)};
@@ -167,7 +169,8 @@ std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, c
           continue;
         if (!summed) HWY_DYNAMIC_DISPATCH(ScaleBand)(plan, band, tile, buffers);
         summed = true;
-        const float* values = buffers.result.data() + static_cast<std::ptrdiff_t>(row - tile.y0) * (x1 - x0) + (begin - x0);
+        const float* values =
+            buffers.result.data() + static_cast<std::ptrdiff_t>(row - tile.y0) * stride + (begin - x0);
         HWY_DYNAMIC_DISPATCH(RoundRow)(values, to, out.depth(), end - begin, clamped);
       }
     }

@@ -212,8 +212,12 @@ template <class T>
 class ShrinkingRows {
  public:
   ShrinkingRows(const TilePlan& plan, const Resampling& resampling, int bands)
-      : plan_(plan), area_(resampling.kernel == Kernel::area), bands_(bands), sampler_(resampling.kernel, resampling.edge),
-        wide_(static_cast<std::size_t>(bands * run_length)), plain_(wide_.size()) {}
+      : plan_(plan),
+        area_(resampling.kernel == Kernel::area),
+        bands_(bands),
+        sampler_(resampling.kernel, resampling.edge),
+        wide_(static_cast<std::size_t>(bands * run_length)),
+        plain_(wide_.size()) {}
 
   void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
     fill_run(plan_.pull, x, y, count, run_);

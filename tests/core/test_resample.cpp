@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "resample/footprint.h"
+#include "resample/rows.h"
 #include "resample/warp.h"
 #include "tests/support.h"
 #include "tests/theory.h"
@@ -129,6 +130,12 @@ Matrix3 random_pull(std::mt19937& random, double scale) {
   return m;
 }
 
+/// The share of the widened kernel: a smooth step between a shrink of 1.2 and 2.
+double shrinking_mix(double shrink) {
+  const double t = std::clamp((shrink - 1.2) / 0.8, 0.0, 1.0);
+  return t * t * (3 - 2 * t);
+}
+
 WarpPlan plan_of(const Matrix3& pull, Size source, Size result) {
   Clip clip;
   clip.keep_inside(source);
@@ -201,6 +208,139 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
     CHECK(masks_agree);
     CHECK(report.empty == empty);
   }
+}
+
+namespace {
+
+Matrix3 turned(double degrees, double scale = 1) {
+  const double a = degrees * M_PI / 180;
+  Matrix3 m;
+  m << scale * std::cos(a), -scale * std::sin(a), 11.3, scale * std::sin(a), scale * std::cos(a), 7.9, 0, 0, 1;
+  return m;
+}
+
+Matrix3 tilted(double w) {
+  Matrix3 m;
+  m << 0.96, 0.02, 6.2, -0.015, 0.97, 7.1, -w, 0.7 * w, 1;
+  return m;
+}
+
+/// Back to the best instruction set, whatever happens.
+struct BestTarget {
+  ~BestTarget() { use_vector_target(""); }
+};
+
+}  // namespace
+
+TEST_CASE("on every instruction set, small and large turns, tilts and shifts agree with the reference", "[resample]") {
+  const BestTarget afterwards;
+  const auto targets = vector_targets();
+  REQUIRE(targets.size() >= 2);
+  const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
+  const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
+  const int bands = GENERATE(1, 3);
+  const Size size{150, 110};
+  const Image samples = test::noise(size.width, size.height, bands, depth);
+  const Pyramid source = pyramid_of(samples.clone());
+  std::vector<Endless> endless;
+  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, Edge::fill);
+  const double allowed = depth == Depth::u8 ? 0.56 : depth == Depth::u16 ? 0.53 : 2e-6;
+  const double top = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
+  const std::vector<std::pair<std::string, Matrix3>> pulls = {{"1.8 degrees", turned(1.8)},
+                                                              {"-2.5 degrees", turned(-2.5)},
+                                                              {"5 degrees", turned(5)},
+                                                              {"30 degrees", turned(30)},
+                                                              {"enlarged", turned(0.4, 0.7)},
+                                                              {"mild tilt", tilted(4e-6)},
+                                                              {"strong tilt", tilted(8e-4)},
+                                                              {"shift", translation(3.37, -2.61)},
+                                                              {"scaled", translation(3.1, 1.4) * scaling(0.83, 1.11)}};
+  for (const std::string& target : targets) {
+    use_vector_target(target);
+    for (const auto& [name, pull] : pulls) {
+      const Image out = warp(source, plan_of(pull, size, size), {0, 0, size.width, size.height},
+                             {kernel, Edge::fill, {7}, false}, Quality::final, {});
+      double worst = 0;
+      int compared = 0;
+      for (int y = 0; y < size.height; y += 3)
+        for (int x = y % 7; x < size.width; x += 7) {
+          const auto at = Map::apply(pull, {x + 0.5, y + 0.5});
+          if (!at || !out.valid(x, y)) continue;
+          ++compared;
+          for (int band = 0; band < bands; ++band) {
+            double expected = plain_sample(endless[static_cast<std::size_t>(band)], kernel, *at);
+            if (depth != Depth::f32) expected = std::clamp(expected, 0.0, top);
+            worst = std::max(worst, std::abs(value(out, band, x, y) - expected));
+          }
+        }
+      INFO(target << ", " << name << ", " << name_of(kernel) << ", " << name_of(depth) << ", bands " << bands);
+      CHECK(worst < allowed);
+      CHECK(compared > 200);
+    }
+  }
+}
+
+TEST_CASE("samples that were clamped are counted the same on every instruction set", "[resample]") {
+  const BestTarget afterwards;
+  const Pyramid source = pyramid_of(test::noise(150, 110, 1, Depth::u8));
+  const Matrix3 pull = GENERATE(turned(1.8), turned(30), scaling(0.83, 0.9));
+  std::vector<std::int64_t> counts;
+  for (const std::string& target : vector_targets()) {
+    use_vector_target(target);
+    WarpReport report;
+    warp(source, plan_of(pull, {150, 110}, {133, 97}), {0, 0, 133, 97}, {Kernel::cubic, Edge::fill, {0}, true},
+         Quality::final, {}, &report);
+    counts.push_back(report.clamped);
+  }
+  // Counted from the picture kept as float, where nothing is clamped.
+  std::int64_t none = 0;
+  const Pyramid floats = pyramid_of(with_depth(source.base(), Depth::f32, none));
+  const Image out = warp(floats, plan_of(pull, {150, 110}, {133, 97}), {0, 0, 133, 97},
+                         {Kernel::cubic, Edge::fill, {0}, true}, Quality::final, {});
+  std::int64_t expected = 0;
+  for (int y = 0; y < 97; ++y)
+    for (int x = 0; x < 133; ++x) expected += value(out, 0, x, y) < -0.5 || value(out, 0, x, y) > 255.5;
+  REQUIRE(expected > 20);
+  for (const std::int64_t count : counts) CHECK(std::abs(count - expected) <= 1);
+}
+
+TEST_CASE("a scaling is the double sum over columns and rows, each axis by itself", "[resample][long]") {
+  const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
+  const double sx = GENERATE(0.6, 1.5, 2.0, 5.3), sy = GENERATE(0.9, 1.7, 3.1);
+  const Edge edge = GENERATE(Edge::extend, Edge::mirror_once);
+  const Size size{90, 70}, result{23, 19};
+  const Image samples = test::noise(size.width, size.height, 2, Depth::f32);
+  const Matrix3 pull = translation(-4.3, 2.2) * scaling(sx, sy);
+  const Image out = warp(pyramid_of(samples.clone()), plan_of(pull, size, result), {0, 0, result.width, result.height},
+                         {kernel, edge, {0}, true}, Quality::final, {});
+  const auto weights = [&](double centre, double scale) {
+    const double mix = shrinking_mix(scale), reach = std::max(scale, 1.0);
+    std::vector<double> plain, wide;
+    double plain_sum = 0, wide_sum = 0;
+    for (int i = -60; i < 200; ++i) {
+      const double d = i + 0.5 - centre;
+      plain_sum += plain.emplace_back(plain_weight(kernel, d));
+      wide_sum += wide.emplace_back(std::abs(d) < 4 * reach ? ShrinkingKernel::exact(kernel, d / reach) : 0);
+    }
+    std::vector<double> both;
+    for (std::size_t i = 0; i < plain.size(); ++i)
+      both.push_back((1 - mix) * plain[i] / plain_sum + mix * wide[i] / wide_sum);
+    return both;
+  };
+  double worst = 0;
+  for (const int y : {0, 9, 18})
+    for (const int x : {0, 3, 15, 22}) {
+      const auto across = weights(sx * (x + 0.5) - 4.3, sx), down = weights(sy * (y + 0.5) + 2.2, sy);
+      for (int band = 0; band < 2; ++band) {
+        double sum = 0;
+        for (int j = -60; j < 200; ++j)
+          for (int i = -60; i < 200; ++i)
+            if (const double w = across[static_cast<std::size_t>(i + 60)] * down[static_cast<std::size_t>(j + 60)])
+              sum += w * value(samples, band, walked(i, size.width, edge), walked(j, size.height, edge));
+        worst = std::max(worst, std::abs(value(out, band, x, y) - sum));
+      }
+    }
+  CHECK(worst < 3e-5);
 }
 
 TEST_CASE("area is the mean over the result pixel, by shares", "[resample]") {
@@ -282,7 +422,7 @@ TEST_CASE("a widened kernel agrees with a plain double sum over the footprint", 
   const auto s = singular_values(jacobian);
   // The footprint's definition, from its square root: reach^-1 = inverse of the Jacobian with singular values of at
   // least 1.
-  const double t = std::clamp(s.large - 1, 0.0, 1.0), share = t * t * (3 - 2 * t);
+  const double share = shrinking_mix(s.large);
   REQUIRE(s.small >= 1);  // so that the footprint is the Jacobian itself
   const Matrix2 to_result = Map(pull).inverse_matrix().topLeftCorner<2, 2>();
   const Endless endless(source.base(), 0, kernel, Edge::fill);

@@ -303,22 +303,19 @@ class RowLoop {
                      samples_.right - (taps - middle - 1) - spare, samples_.bottom - (taps - middle - 1) - spare);
     if (last - first < block) return leave(x, count, rest);
     leave(x, first, rest);
-    for (int i = first; i < last; i += segment) {
+    for (int i = first, length = segment; i < last;) {
       // The last segment begins earlier if it is too short, and writes some pixels again.
       const int start = std::min(i, last - block);
-      const int pixels = std::min(segment, last - start);
+      const int pixels = std::min(length, last - start);
       if (HWY_LIKELY(walk_.at(start, pixels))) {
         blocks(start, pixels, i - start);
+      } else if (length > block) {
+        length = block;  // too steep for a segment at once
         continue;
+      } else {
+        leave(x + i, start + pixels - i, rest);
       }
-      for (int k = 0; k < pixels; k += block) {
-        const int begin = std::min(start + k, last - block);
-        const int again = std::max(0, std::max(i, start + k) - begin);
-        if (walk_.at(begin, block))
-          blocks(begin, block, again);
-        else
-          leave(x + begin + again, block - again, rest);
-      }
+      i = start + pixels;
     }
     leave(x + last, count - last, rest);
   }
@@ -398,7 +395,7 @@ class RowLoop {
       else if (at.slip <= 1 && at.span <= 1)
         slide<1, 1>(at, k, start);
       else if (at.slip <= 1 && at.span <= 3)
-        slide<3, 1>(at, k, start);
+        slide_far(at, k, start);
       else
         for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
       next += block;
@@ -443,6 +440,10 @@ class RowLoop {
         write(weighted<differences>(sums, wy, taps + span, middle), out, start + k, lane);
       }
     }
+  }
+
+  HWY_NOINLINE void slide_far(const Place& at, int k, int start) {
+    slide<3, 1>(at, k, start);
   }
 
 #if HWY_TARGET != HWY_SCALAR
@@ -519,7 +520,7 @@ class RowLoop {
 #endif
 
   /// Pixels anywhere near each other.
-  HWY_INLINE void pick(int k, std::size_t lane, int start) {
+  HWY_NOINLINE void pick(int k, std::size_t lane, int start) {
     const auto dx = hn::LoadU(ints, walk_.dx + k + lane), dy = hn::LoadU(ints, walk_.dy + k + lane);
     const auto rows = hn::Mul(hn::ShiftRight<fraction_bits>(dy), hn::Set(ints, static_cast<int>(samples_.stride)));
     const auto offsets =

@@ -12,6 +12,7 @@
 #include "app/theme.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
+#include "chain/record.h"
 #include "demo/demo.h"
 
 namespace fexel {
@@ -446,8 +447,11 @@ void MainWindow::write_out(const QString& path, bool replace) {
         WarpReport report;
         std::vector<Image> pages;
         pages.push_back(evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report));
-        write_pictures(target, pages, options, job.part(0.5, 1));
+        write_pictures(target, pages, options, job.part(0.5, 0.9));
         const int width = pages.front().width(), height = pages.front().height();
+        const RunResult outcome{width, height, report.exact, empty_share(pages.front()), report.clamped};
+        save_record(record_path(target), options.sources, target, options.format, {}, outcome, *chain, true,
+                    job.part(0.9, 1));
         return [page, report, width, height, target] {
           QString text = tr("Written: %1, %2 × %3 px, %4.")
                              .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))

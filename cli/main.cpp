@@ -47,6 +47,7 @@ int main(int argc, char** argv) {
   add_info(app, common, verbs);
   add_apply(app, common, verbs);
   add_trace(app, common, verbs);
+  add_verify(app, common, verbs);
   add_demo(app, common, verbs);
   // A wrong call is answered as JSON too where that was asked for, though the call could not be read.
   const bool json = std::find_if(argv, argv + argc,

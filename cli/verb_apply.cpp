@@ -8,7 +8,7 @@ namespace fs = std::filesystem;
 namespace {
 
 struct ApplyOptions {
-  std::string chain, format, depth = "keep", shard, report;
+  std::string chain, format, depth = "keep", empty = "fill", range, shard, report;
   std::vector<std::string> inputs;
   RunOptions run;
   std::string folder;
@@ -24,6 +24,17 @@ std::pair<int, int> read_shard(const std::string& text) {
   return {part, parts};
 }
 
+/// "LO,HI": two numbers.
+std::pair<double, double> read_range(const std::string& text) {
+  double low = 0, high = 0;
+  char rest = 0;
+  if (std::sscanf(text.c_str(), "%lf,%lf%c", &low, &high, &rest) != 2 || !(std::abs(low) < 1e12) ||
+      !(std::abs(high) < 1e12) || low == high)
+    throw call_error(fmt::format("\"{}\" is not a range.", text), "--range",
+                     "Give two different numbers, LO,HI, such as 100,4000.");
+  return {low, high};
+}
+
 Ordered entry(const RunItem& item) {
   return {{"input", item.input.string()}, {"output", item.output.empty() ? Ordered() : Ordered(item.output.string())}};
 }
@@ -37,7 +48,10 @@ int run_apply(const Common& common, ApplyOptions options) {
   options.run.folder = options.folder;
   if (!options.format.empty()) options.run.format = format_named(options.format);
   if (options.depth != "keep")
-    options.run.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
+    options.run.finish.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
+  const auto words = empty_words();
+  options.run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
+  if (!options.range.empty()) options.run.finish.range = read_range(options.range);
   std::error_code code;
   if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
     throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
@@ -113,9 +127,12 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--name", options->run.name, "the result's name, from {stem}, {chain}, {index} and {ext}");
   verb->add_option("--format", options->format, "tiff, png, jpeg, pnm or pfm; the source's without it")
       ->check(CLI::IsMember({"tiff", "png", "jpeg", "pnm", "pfm"}));
-  verb->add_option("--quality", options->run.quality, "of JPEG, 1 to 100 (92)")->check(CLI::Range(1, 100));
+  verb->add_option("--quality", options->run.finish.quality, "of JPEG, 1 to 100 (92)")->check(CLI::Range(1, 100));
   verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")
       ->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
+  verb->add_option("--range", options->range, "LO,HI: these samples become the depth's lowest and highest");
+  verb->add_option("--empty", options->empty, "how empty pixels are told: fill, alpha, nan or mask (a picture beside)")
+      ->check(CLI::IsMember(empty_words()));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
   verb->add_flag("--resume", options->run.resume, "files that exist are skipped");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");

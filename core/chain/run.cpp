@@ -21,11 +21,34 @@ Size fits(const Chain& chain, const FileInfo& info, const RunOptions& options, F
   const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
   layout.require_sound();
   check_fill(chain, info.bands);
-  check_fits(format, info.bands, options.depth.value_or(info.depth));
+  check_finish(options.finish, format, info.bands, info.depth);
   if (info.frames > 1 && format != Format::tiff)
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format",
                      "Use TIFF (--format tiff).");
   return layout.result().size;
+}
+
+/// Sees to it that nobody else writes the item's files, that they are no sources, and that they are free.
+void claim(RunItem& item, const RunOptions& options, const std::vector<fs::path>& inputs,
+           std::map<fs::path, fs::path>& taken) {
+  std::vector<fs::path> files = {item.output, item.record};
+  if (options.finish.empty == EmptyAs::mask) files.push_back(mask_path(item.output, item.pages));
+  for (const fs::path& file : files) {
+    const fs::path key = fs::absolute(file).lexically_normal();
+    if (const auto [at, fresh] = taken.emplace(key, item.input); !fresh)
+      throw call_error(
+          fmt::format("{} and {} would both be written to this file.", at->second.string(), item.input.string()),
+          file.string(), "Use --name with {stem} or {index}.");
+    WriteOptions checks;
+    checks.replace = true;
+    checks.sources = inputs;
+    check_target(file, checks);
+  }
+  std::error_code code;
+  if (options.resume && !item.failure && fs::exists(item.output, code)) item.skip = true;
+  WriteOptions checks;
+  checks.replace = options.replace || options.resume;
+  for (const fs::path& file : files) check_target(file, checks);
 }
 
 }  // namespace
@@ -86,6 +109,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
     item.input = inputs[i];
     try {
       const FileInfo info = read_info(item.input);
+      item.pages = info.frames;
       item.format = options.format ? *options.format : *format_named(info.format);
       const std::string ending = extension_of(item.format, info.bands);
       std::string name = replaced(options.name, "{stem}", item.input.stem().string());
@@ -104,23 +128,54 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       item.failure = error;
     }
     if (!item.output.empty()) {
-      const fs::path key = fs::absolute(item.output).lexically_normal();
-      if (const auto [at, fresh] = taken.emplace(key, item.input); !fresh)
-        throw call_error(
-            fmt::format("{} and {} would both be written to this file.", at->second.string(), item.input.string()),
-            item.output.string(), "Use --name with {stem} or {index}.");
-      WriteOptions checks{item.format, {}, true, inputs};
-      check_target(item.output, checks);
-      std::error_code code;
-      if (fs::exists(item.output, code)) {
-        item.skip = options.resume && !item.failure;
-        checks.replace = options.replace || options.resume;
-        check_target(item.output, checks);
-      }
+      item.record = record_path(item.output);
+      claim(item, options, inputs, taken);
     }
     items.push_back(std::move(item));
   }
   return items;
+}
+
+void check_finish(const Finish& finish, Format format, int bands, Depth source) {
+  const Depth depth = finish.depth.value_or(source);
+  if (finish.empty == EmptyAs::nan && depth != Depth::f32)
+    throw call_error(fmt::format("{} samples cannot be NaN.", name_of(depth)), "--empty",
+                     "Convert the samples (--depth f32), or tell empty pixels by --empty alpha or mask.");
+  if (finish.empty == EmptyAs::alpha && format != Format::tiff && format != Format::png)
+    throw call_error(fmt::format("{} cannot hold an alpha band.", name_of(format)), "--empty",
+                     "Use TIFF or PNG (--format), or --empty mask.");
+  if (finish.range && !(finish.range->first != finish.range->second))
+    throw call_error("The range has no width.", "--range", "Give two different numbers, LO,HI.");
+  check_fits(format, bands + (finish.empty == EmptyAs::alpha ? 1 : 0), depth);
+}
+
+fs::path mask_path(const fs::path& result, int pages) {
+  fs::path path = result;
+  return path.replace_extension(pages > 1 ? ".mask.tif" : ".mask.png");
+}
+
+Image finished(Image image, const Finish& finish, std::int64_t& clamped) {
+  const Depth depth = finish.depth.value_or(image.depth());
+  if (finish.range)
+    image = with_range(image, depth, finish.range->first, finish.range->second, clamped);
+  else if (depth != image.depth())
+    image = with_depth(image, depth, clamped);
+  if (finish.empty == EmptyAs::nan) put_nan(image);
+  if (finish.empty == EmptyAs::alpha) image = with_alpha(image);
+  return image;
+}
+
+void write_finished(const fs::path& path, const std::vector<Image>& pages, WriteOptions how, const Finish& finish,
+                    const Job& job) {
+  how.quality = finish.quality;
+  how.alpha = finish.empty == EmptyAs::alpha;
+  const bool with_mask = finish.empty == EmptyAs::mask;
+  write_pictures(path, pages, how, job.part(0, with_mask ? 0.8 : 1));
+  if (!with_mask) return;
+  std::vector<Image> masks;
+  for (const Image& page : pages) masks.push_back(mask_picture(page));
+  how.format = pages.size() > 1 ? Format::tiff : Format::png;
+  write_pictures(mask_path(path, static_cast<int>(pages.size())), masks, how, job.part(0.8, 1));
 }
 
 RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
@@ -143,11 +198,17 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
     result.clamped += report.clamped;
     result.empty_share +=
         static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
-    if (options.depth && *options.depth != out.depth()) out = with_depth(out, *options.depth, result.clamped);
-    pages.push_back(std::move(out));
+    pages.push_back(finished(std::move(out), options.finish, result.clamped));
   }
-  WriteOptions how{item.format, layout.result().pixel, options.replace, sources, options.quality};
-  write_pictures(item.output, pages, how, job.part(0.8, 1));
+  WriteOptions how;
+  how.format = item.format;
+  how.pixel_size = layout.result().pixel;
+  how.replace = options.replace || options.resume;
+  how.sources = sources;
+  write_finished(item.output, pages, how, options.finish, job.part(0.8, 0.95));
+  if (!item.record.empty())
+    save_record(item.record, {item.input}, item.output, item.format, options.finish, result, chain, how.replace,
+                job.part(0.95, 1));
   return result;
 }
 

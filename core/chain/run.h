@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "chain/chain.h"
+#include "chain/record.h"
 #include "files/picture.h"
 
 namespace fexel {
@@ -14,24 +15,18 @@ struct RunOptions {
   std::string name = "{stem}-{chain}";  ///< also {index} (from 1) and {ext}
   std::string chain_name;               ///< what {chain} stands for
   std::optional<Format> format;         ///< the source's without it
-  std::optional<Depth> depth;           ///< the source's without it; clamps, never scales
-  int quality = 92;                     ///< of JPEG
+  Finish finish;
   bool replace = false;
   bool resume = false;  ///< files that exist are skipped
 };
 
 struct RunItem {
   std::filesystem::path input, output;
+  std::filesystem::path record;  ///< where the record goes; empty for none
   Format format = Format::tiff;
+  int pages = 1;
   std::optional<Error> failure;  ///< why the input cannot be used
   bool skip = false;             ///< exists already, and the run is a resumed one
-};
-
-struct RunResult {
-  int width = 0, height = 0;
-  bool exact = false;
-  double empty_share = 0;
-  std::int64_t clamped = 0;
 };
 
 /// Folders become the pictures in them; everything in natural order within a folder (2 before 10).
@@ -44,7 +39,17 @@ bool natural_less(const std::string& a, const std::string& b);
 std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesystem::path>& inputs,
                               const RunOptions& options);
 
-/// Reads, evaluates and writes one file, page by page.
+/// What is made of an evaluated picture before it is written. `clamped` grows by the samples that were clamped.
+Image finished(Image image, const Finish& finish, std::int64_t& clamped);
+/// Writes finished pages and, where the mask is wanted as a picture, that beside them.
+void write_finished(const std::filesystem::path& path, const std::vector<Image>& pages, WriteOptions how,
+                    const Finish& finish, const Job& job);
+/// Raises a call error when the format cannot hold what the run would write.
+void check_finish(const Finish& finish, Format format, int bands, Depth source);
+/// The picture that tells the empty pixels of a result: NAME.mask.png, or NAME.mask.tif for more than one page.
+std::filesystem::path mask_path(const std::filesystem::path& result, int pages);
+
+/// Reads, evaluates and writes one file, page by page, and its record beside it when the item names one.
 RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
                   const std::vector<std::filesystem::path>& sources, const Job& job);
 

@@ -150,7 +150,8 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
   };
   for (std::size_t index = 0; index < pages.size(); ++index) {
     const Image& image = pages[index];
-    const bool colour = image.bands() == 3 || image.bands() == 4;
+    const int samples = image.bands() - (options.alpha ? 1 : 0);
+    const bool colour = samples == 3 || samples == 4;
     const std::size_t size = bytes_of(image.depth());
     TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, static_cast<std::uint32_t>(image.width()));
     TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, static_cast<std::uint32_t>(image.height()));
@@ -160,7 +161,8 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
     TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, colour ? PHOTOMETRIC_RGB : PHOTOMETRIC_MINISBLACK);
     const int extra = image.bands() - (colour ? 3 : 1);
     if (extra > 0) {
-      const std::vector<std::uint16_t> kinds(static_cast<std::size_t>(extra), EXTRASAMPLE_UNSPECIFIED);
+      std::vector<std::uint16_t> kinds(static_cast<std::size_t>(extra), EXTRASAMPLE_UNSPECIFIED);
+      if (options.alpha) kinds.back() = EXTRASAMPLE_UNASSALPHA;
       TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, static_cast<std::uint16_t>(extra), kinds.data());
     }
     TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <cstring>
+#include <limits>
 #include <new>
 
 #include "base/error.h"
@@ -57,6 +58,22 @@ void Image::set_valid_span(int y, int begin, int end) {
   words[last] &= ~std::uint64_t{0} >> (63 - ((end - 1) & 63));
 }
 
+namespace {
+
+void copy_mask(const Image& from, Image& to) {
+  if (!from.has_mask()) return;
+  to.make_mask(true);
+  for (int y = 0; y < from.height(); ++y)
+    for (int x = 0; x < from.width(); ++x)
+      if (!from.valid(x, y)) to.set_valid(x, y, false);
+}
+
+double top_of(Depth depth) {
+  return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
+}
+
+}  // namespace
+
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
   if (image.depth() == depth) return image.clone();
   Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
@@ -71,13 +88,55 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
         }
     });
   });
-  if (image.has_mask()) {
-    out.make_mask(true);
+  copy_mask(image, out);
+  return out;
+}
+
+Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped) {
+  Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
+  const double scale = top_of(depth) / (high - low);
+  visit_depth(image.depth(), [&](auto from) {
+    visit_depth(depth, [&](auto to) {
+      for (int band = 0; band < image.bands(); ++band)
+        for (int y = 0; y < image.height(); ++y) {
+          const auto* in = image.row<decltype(from)>(band, y);
+          auto* target = out.row<decltype(to)>(band, y);
+          for (int x = 0; x < image.width(); ++x)
+            target[x] = to_sample<decltype(to)>(static_cast<float>((in[x] - low) * scale), clamped);
+        }
+    });
+  });
+  copy_mask(image, out);
+  return out;
+}
+
+Image with_alpha(const Image& image) {
+  Image out(image.width(), image.height(), image.bands() + 1, image.depth(), Image::Start::unset);
+  for (int band = 0; band < image.bands(); ++band)
+    for (int y = 0; y < image.height(); ++y) std::copy_n(image.bytes(band, y), image.row_bytes(), out.bytes(band, y));
+  visit_depth(image.depth(), [&](auto sample) {
+    using T = decltype(sample);
+    for (int y = 0; y < image.height(); ++y) {
+      T* row = out.row<T>(image.bands(), y);
+      for (int x = 0; x < image.width(); ++x) row[x] = image.valid(x, y) ? static_cast<T>(top_of(image.depth())) : T{0};
+    }
+  });
+  copy_mask(image, out);
+  return out;
+}
+
+Image mask_picture(const Image& image) {
+  Image out(image.width(), image.height(), 1, Depth::u8, Image::Start::unset);
+  for (int y = 0; y < image.height(); ++y)
+    for (int x = 0; x < image.width(); ++x) out.row<std::uint8_t>(0, y)[x] = image.valid(x, y) ? 255 : 0;
+  return out;
+}
+
+void put_nan(Image& image) {
+  for (int band = 0; band < image.bands(); ++band)
     for (int y = 0; y < image.height(); ++y)
       for (int x = 0; x < image.width(); ++x)
-        if (!image.valid(x, y)) out.set_valid(x, y, false);
-  }
-  return out;
+        if (!image.valid(x, y)) image.row<float>(band, y)[x] = std::numeric_limits<float>::quiet_NaN();
 }
 
 double empty_share(const Image& image) {

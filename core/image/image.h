@@ -129,6 +129,16 @@ inline T to_sample(float value, std::int64_t& clamped) {
 /// The picture with its samples rounded and clamped to another depth, never rescaled. Adds to `clamped`.
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
 
+/// The picture scaled so that `low` becomes 0 and `high` the largest number of an integer depth, or 1 in f32. Rounds
+/// and clamps; adds to `clamped`. The two differ.
+Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped);
+/// The picture with one more band: 0 where it is empty, the largest number of its depth (1 in f32) elsewhere.
+Image with_alpha(const Image& image);
+/// The mask as a picture: 0 where empty, 255 elsewhere.
+Image mask_picture(const Image& image);
+/// Puts NaN into every band of the empty pixels. Depth f32.
+void put_nan(Image& image);
+
 /// The share of pixels that are empty, 0 to 1.
 double empty_share(const Image& image);
 

@@ -253,6 +253,11 @@ TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
     if (std::filesystem::exists(out))
       for (const auto& entry : std::filesystem::directory_iterator(out)) {
         ++files;
+        if (entry.path().filename() == "photo-tilt.record.json") {
+          CHECK(Json::parse(read_text(entry.path())).at("fexel_record") == 1);
+          --files;
+          continue;
+        }
         CHECK(entry.path().filename() == "photo-tilt.tif");
         const Image whole = read_picture(entry.path());
         CHECK(whole.width() == 3000);
@@ -262,6 +267,132 @@ TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
   }
   CHECK(killed > 0);
   INFO(finished);
+}
+
+TEST_CASE("a record lies beside the result, and verify makes it again", "[cli]") {
+  Bench b;
+  const std::string turn =
+      b.put("turn.fexel.json", R"({"fexel":1,"steps":[{"step":"turn","degrees":7,"extent":"grow"}]})");
+  REQUIRE(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha"}).code == 0);
+  const std::string record = b.out + "/photo-turn.record.json", result = b.out + "/photo-turn.png";
+  const Json told = Json::parse(read_text(record));
+  CHECK(told.at("sources")[0].at("sha256") == checksum(b.picture));
+  CHECK(std::filesystem::weakly_canonical(std::filesystem::path(b.out) /
+                                          told.at("sources")[0].at("path").get<std::string>()) ==
+        std::filesystem::weakly_canonical(b.picture));
+  CHECK(told.at("result").at("sha256") == checksum(result));
+  CHECK(told.at("result").at("exact") == false);
+  CHECK(told.at("result").at("empty_share").get<double>() > 0.1);
+  CHECK(told.at("chain").at("steps")[0].at("degrees") == 7);
+  const Run same = run({"verify", record, "--json"});
+  CHECK(same.code == 0);
+  CHECK(same.json().at("same") == true);
+
+  // Another chain in the record makes another picture; verify says by how much.
+  Json other = told;
+  other["chain"]["resample"]["kernel"] = "linear";
+  std::filesystem::remove(record);
+  write_text(record, other.dump(), false);
+  const Run differs = run({"verify", record, "--json"});
+  CHECK(differs.code == 1);
+  CHECK(differs.json().at("same") == false);
+  CHECK(differs.json().at("largest_difference").get<double>() > 1);
+  CHECK(differs.json().at("differing_share").get<double>() > 0.01);
+
+  other["chain"]["steps"][0]["degrees"] = "seven";
+  std::filesystem::remove(record);
+  write_text(record, other.dump(), false);
+  const Run wrong = run({"verify", record});
+  CHECK(wrong.code == 2);
+  CHECK(wrong.err.find("/chain/steps/0/degrees") != std::string::npos);
+  CHECK(run({"verify", b.out + "/absent.record.json"}).code == 1);
+  std::filesystem::remove(result);
+  std::filesystem::remove(record);
+  write_text(record, told.dump(), false);
+  CHECK(run({"verify", record}).code == 1);
+}
+
+TEST_CASE("a source that changed since is said", "[cli]") {
+  Bench b;
+  REQUIRE(run({"apply", b.chain, b.picture, "--out", b.out, "--name", "r"}).code == 0);
+  std::vector<Image> pages;
+  pages.push_back(test::noise(300, 200, 3, Depth::u8, 99));
+  WriteOptions how;
+  how.format = Format::png;
+  how.replace = true;
+  write_pictures(b.picture, pages, how);
+  const Run changed = run({"verify", b.out + "/r.record.json", "--json"});
+  CHECK(changed.code == 1);
+  CHECK(changed.json().at("source_changed") == true);
+  CHECK(changed.json().at("same") == false);
+}
+
+TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]") {
+  Bench b;
+  const std::string turn = b.put(
+      "turn.fexel.json", R"({"fexel":1,"resample":{"fill":9},"steps":[{"step":"turn","degrees":45,"extent":"grow"}]})");
+  const auto apply = [&](const std::string& empty, std::vector<std::string> more) {
+    std::vector<std::string> words = {"apply", turn, b.picture, "--out", b.out, "--empty", empty, "--name", empty};
+    words.insert(words.end(), more.begin(), more.end());
+    return run(words);
+  };
+  // A turn by 45 degrees leaves the corners empty, and the middle not.
+  REQUIRE(apply("fill", {}).code == 0);
+  const Image fill = read_picture(b.out + "/fill.png");
+  const int w = fill.width(), h = fill.height();
+  CHECK(test::value(fill, 0, 0, 0) == 9);
+  REQUIRE(apply("alpha", {}).code == 0);
+  const Image alpha = read_picture(b.out + "/alpha.png");
+  REQUIRE(alpha.bands() == 4);
+  CHECK(test::value(alpha, 3, 0, 0) == 0);
+  CHECK(test::value(alpha, 3, w - 1, h - 1) == 0);
+  CHECK(test::value(alpha, 3, w / 2, h / 2) == 255);
+  CHECK(test::value(alpha, 0, w / 2, h / 2) == test::value(fill, 0, w / 2, h / 2));
+  REQUIRE(apply("mask", {}).code == 0);
+  const Image mask = read_picture(b.out + "/mask.mask.png");
+  int differing = 0;
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x) differing += test::value(mask, 0, x, y) != test::value(alpha, 3, x, y);
+  CHECK(differing == 0);
+  REQUIRE(apply("nan", {"--depth", "f32", "--format", "tiff"}).code == 0);
+  const Image nan = read_picture(b.out + "/nan.tif");
+  differing = 0;
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x)
+      differing += std::isnan(test::value(nan, 0, x, y)) != (test::value(alpha, 3, x, y) == 0);
+  CHECK(differing == 0);
+  CHECK(run({"verify", b.out + "/nan.record.json"}).code == 0);
+  CHECK(run({"verify", b.out + "/mask.record.json"}).code == 0);
+
+  const Run no_nan = run({"apply", turn, b.picture, "--out", b.out, "--empty", "nan", "--name", "x"});
+  CHECK(no_nan.code == 2);
+  CHECK(no_nan.err.find("--depth f32") != std::string::npos);
+  CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha", "--format", "jpeg", "--name", "x"}).code ==
+        2);
+  CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "half", "--name", "x"}).code == 2);
+}
+
+TEST_CASE("a range becomes the depth's range, and what lies outside is counted", "[cli]") {
+  Bench b;
+  const std::string none = b.put("none.fexel.json", R"({"fexel":1,"steps":[]})");
+  const Run scaled = run(
+      {"apply", none, b.picture, "--out", b.out, "--depth", "u16", "--range", "50,150", "--format", "tiff", "--json"});
+  REQUIRE(scaled.code == 0);
+  const Image before = read_picture(b.picture), after = read_picture(b.out + "/photo-none.tif");
+  std::int64_t outside = 0;
+  double worst = 0;
+  for (int band = 0; band < before.bands(); ++band)
+    for (int y = 0; y < before.height(); ++y)
+      for (int x = 0; x < before.width(); ++x) {
+        const double v = test::value(before, band, x, y);
+        outside += v < 50 || v > 150;
+        worst = std::max(worst, std::abs(test::value(after, band, x, y) - std::clamp((v - 50) * 655.35, 0.0, 65535.0)));
+      }
+  CHECK(worst < 0.51);
+  CHECK(outside > 100);
+  CHECK(scaled.json().at("done")[0].at("clamped") == outside);
+  for (const char* wrong : {"5", "5,5", "a,b", "1,2,3", "1,1e30"})
+    CHECK(run({"apply", none, b.picture, "--out", b.out, "--range", wrong, "--replace"}).code == 2);
 }
 
 TEST_CASE("trace carries points by the chain, in any convention, and says what is beyond", "[cli]") {

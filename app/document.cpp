@@ -55,6 +55,10 @@ void Document::set_chain_path(const QString& path) {
 
 void Document::lay_out_again() {
   layout_ = lay_out(state_.chain, shape());
+  if (source_ && layout_.result().run_start > 0)
+    pictures_ = std::make_shared<const RunPictures>(source_->pixels, state_.chain, layout_, pictures_.get());
+  else
+    pictures_.reset();
   ++revision_;
   readings_.clear();
 }

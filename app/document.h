@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 
+#include "chain/evaluate.h"
 #include "chain/trust.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
@@ -36,6 +37,8 @@ class Document : public QObject {
   const DocumentState& state() const { return state_; }
   const Layout& layout() const { return layout_; }
   const OpenSource* source() const { return source_ ? &*source_ : nullptr; }
+  /// What stations behind a step that ends a run are drawn from; nothing where there is no such step.
+  const std::shared_ptr<const RunPictures>& pictures() const { return pictures_; }
   SourceShape shape() const;
   QUndoStack& undo_stack() { return undo_; }
   /// Counts changes of the chain and the source; views say which one they show.
@@ -101,6 +104,7 @@ class Document : public QObject {
   DocumentState state_;
   Layout layout_;
   std::optional<OpenSource> source_;
+  std::shared_ptr<const RunPictures> pictures_;
   QUndoStack undo_;
   QString chain_path_;
   quint64 revision_ = 0;

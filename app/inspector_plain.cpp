@@ -36,8 +36,9 @@ class PlainPage : public InspectorPage {
               .arg(before.height)
               .arg(out.size.width)
               .arg(out.size.height)
-              .arg(out.exact ? tr("Pixels are moved bit for bit.")
-                             : tr("Pixels are resampled, with all geometry of the chain, once.")));
+              .arg(out.exact                    ? tr("Pixels are moved bit for bit.")
+                   : out.run_start == index + 1 ? tr("Its pixels are worked out from all pixels before it.")
+                                                : tr("Pixels are resampled, with all geometry of the chain, once.")));
   }
 
  private:

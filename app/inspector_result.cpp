@@ -120,7 +120,7 @@ void ResultPage::refresh() {
       return;
     }
   p.write->setEnabled(true);
-  const bool exact = is_exact(plan_for(document().layout(), document().layout().last()));
+  const bool exact = is_exact_station(document().layout(), document().layout().last());
   QStringList said;
   said << size_text(result) + ".";
   said << (exact ? tr("Exact: pixels are moved bit for bit.")

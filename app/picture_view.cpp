@@ -102,6 +102,8 @@ void PictureView::ask_for_picture() {
   const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
   RenderRequest request;
   request.source = document_.source()->pixels;
+  request.run_start = document_.layout().stations[static_cast<std::size_t>(station())].run_start;
+  if (request.run_start > 0) request.pictures = document_.pictures();
   request.resampling = document_.chain().resampling;
   request.revision = document_.revision();
   const auto plan = [&](double left, double top, double step, Size part) {

@@ -15,7 +15,9 @@ quint32 level(const T* row, int x) {
 
 StationImage draw(const RenderRequest& r, const Job& job) {
   const Size size = r.plan.result;
-  const Image pixels = warp(*r.source, r.plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
+  // A picture that a run begins with is made once and kept, so it is finished whatever is wanted next.
+  const auto source = r.pictures ? r.pictures->at(r.run_start, {}) : r.source;
+  const Image pixels = warp(*source, r.plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
   return {to_screen(pixels), r.left, r.top, r.step, r.revision, r.serial, r.quality};
 }
 
@@ -52,8 +54,8 @@ Renderer::~Renderer() {
 }
 
 bool RenderRequest::same_picture(const RenderRequest& other) const {
-  return source == other.source && plan == other.plan && resampling == other.resampling && left == other.left &&
-         top == other.top && step == other.step;
+  return source == other.source && pictures == other.pictures && run_start == other.run_start && plan == other.plan &&
+         resampling == other.resampling && left == other.left && top == other.top && step == other.step;
 }
 
 void Renderer::request(RenderRequest request) {

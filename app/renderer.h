@@ -24,7 +24,9 @@ struct StationImage {
 
 struct RenderRequest {
   std::shared_ptr<const Pyramid> source;
-  WarpPlan plan;  ///< of the visible part
+  std::shared_ptr<const RunPictures> pictures;  ///< only where the plan reads what a step has made of all pixels
+  int run_start = 0;                            ///< the station that the plan then reads
+  WarpPlan plan;                                ///< of the visible part
   Resampling resampling;
   double left = 0, top = 0, step = 1;  ///< as in StationImage
   Quality quality = Quality::final;

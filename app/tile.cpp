@@ -25,6 +25,8 @@ Said said_of(const std::string& word) {
       {ShiftStep::word, {QObject::tr("Shift"), QObject::tr("move the picture in its window")}},
       {CropStep::word, {QObject::tr("Crop"), QObject::tr("cut out a rectangle")}},
       {ResizeStep::word, {QObject::tr("Resize"), QObject::tr("another size, by pixels, factor or pixel size")}},
+      {ReduceStep::word, {QObject::tr("Reduce"), QObject::tr("blocks of pixels to one each")}},
+      {PadStep::word, {QObject::tr("Pad"), QObject::tr("more pixels around the picture")}},
       {MatrixStep::word, {QObject::tr("Matrix"), QObject::tr("any planar map, by its nine numbers")}},
       {RectifyStep::word,
        {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}}};
@@ -74,6 +76,20 @@ QString parameter_of(const ResizeStep& step) {
   if (step.pixel_size) return QObject::tr("to %1 %2/px").arg(plain(*step.pixel_size), text_of(step.unit));
   if (step.width && step.height) return QObject::tr("to %1 × %2 px").arg(*step.width).arg(*step.height);
   return step.width ? QObject::tr("to %1 px across").arg(*step.width) : QObject::tr("to %1 px down").arg(*step.height);
+}
+
+QString parameter_of(const ReduceStep& step) {
+  const QString by = step.factor_x == step.factor_y ? QObject::tr("by %1").arg(step.factor_x)
+                                                    : QObject::tr("by %1 × %2").arg(step.factor_x).arg(step.factor_y);
+  static const char* const takes[] = {QT_TR_NOOP("first"), QT_TR_NOOP("mean"), QT_TR_NOOP("median"), QT_TR_NOOP("min"),
+                                      QT_TR_NOOP("max")};
+  return by + ", " + QObject::tr(takes[static_cast<std::size_t>(step.take)]);
+}
+
+QString parameter_of(const PadStep& step) {
+  if (step.left == step.right && step.left == step.top && step.left == step.bottom)
+    return QObject::tr("%1 px all around").arg(step.left);
+  return QObject::tr("%1, %2, %3, %4 px").arg(step.left).arg(step.top).arg(step.right).arg(step.bottom);
 }
 
 QString parameter_of(const MatrixStep& step) {
@@ -133,7 +149,7 @@ void Tile::refresh() {
   } else if (document_.is_result_tile(index_)) {
     pictogram_ = "result";
     title_ = tr("Result");
-    const bool all_exact = is_exact(plan_for(layout, layout.last()));
+    const bool all_exact = is_exact_station(layout, layout.last());
     problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
     parameter_ =
         problem_ ? tr("a step cannot be made")

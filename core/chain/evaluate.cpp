@@ -4,15 +4,111 @@
 
 namespace fexel {
 
+namespace {
+
+/// Writes the mask that a clip stands for, and returns how many pixels are empty.
+std::int64_t mask_by(const Clip& clip, Image& image) {
+  std::int64_t empty = 0;
+  image.make_mask(true);
+  for (int y = 0; y < image.height(); ++y) {
+    const auto span = clip.row(y + 0.5, 0, image.width());
+    image.set_valid_span(y, span.begin, span.end);
+    empty += image.width() - (span.end - span.begin);
+  }
+  return empty;
+}
+
+}  // namespace
+
+RunPictures::RunPictures(std::shared_ptr<const Pyramid> source, Chain chain, Layout layout, const RunPictures* before)
+    : source_(std::move(source)), chain_(std::move(chain)), layout_(std::move(layout)) {
+  if (!before || before->source_ != source_ || !(before->chain_.resampling == chain_.resampling)) return;
+  const std::scoped_lock lock(before->mutex_);
+  for (const auto& [start, made] : before->made_) {
+    const auto steps = static_cast<std::size_t>(start);
+    if (steps <= chain_.steps.size() && steps <= before->chain_.steps.size() &&
+        std::equal(chain_.steps.begin(), chain_.steps.begin() + start, before->chain_.steps.begin()))
+      made_.emplace(start, made);
+  }
+}
+
+RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
+  if (run_start == 0) return {source_, {true, 0, 0}};
+  const std::scoped_lock lock(mutex_);
+  if (const auto found = made_.find(run_start); found != made_.end()) return found->second;
+  // What lies outside is painted like its surroundings, so that no later kernel reads a fill.
+  Resampling around = chain_.resampling;
+  if (around.edge == Edge::fill) around.edge = Edge::extend;
+  WarpReport report;
+  Image input = resampled(run_start - 1, around, job.part(0, 0.6), report);
+  if (report.empty > 0) mask_by(layout_.stations[static_cast<std::size_t>(run_start) - 1].clip, input);
+  const auto& step = chain_.steps[static_cast<std::size_t>(run_start) - 1];
+  Image out = std::visit(
+      [&](const auto& kind) -> Image {
+        if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })
+          return pixels_of(kind, input, chain_.resampling, job.part(0.6, 1));
+        else
+          return input.clone();
+      },
+      step.kind);
+  report.exact = report.exact && layout_.stations[static_cast<std::size_t>(run_start)].exact;
+  Made made{std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(out))), report};
+  made_.emplace(run_start, made);
+  return made;
+}
+
+std::shared_ptr<const Pyramid> RunPictures::at(int run_start, const Job& job) const {
+  return made_at(run_start, job).picture;
+}
+
+Image RunPictures::resampled(int station, const Resampling& how, const Job& job, WarpReport& report) const {
+  const Station& at = layout_.stations[static_cast<std::size_t>(station)];
+  const Made start = made_at(at.run_start, job.part(0, 0.5));
+  const Size size = at.size;
+  Image out = warp(*start.picture, plan_for(layout_, station), {0, 0, size.width, size.height}, how, Quality::final,
+                   job.part(0.5, 1), &report);
+  report.exact = report.exact && start.report.exact;
+  report.clamped += start.report.clamped;
+  return out;
+}
+
+Image RunPictures::pixels(int station, const Job& job, WarpReport* report) const {
+  const Station& at = layout_.stations[static_cast<std::size_t>(station)];
+  WarpReport found;
+  Image out;
+  if (at.run_start > 0 && plan_for(layout_, station).pull.isIdentity()) {
+    const Made made = made_at(at.run_start, job);
+    found = made.report;
+    out = made.picture->base().clone();
+    found.empty = mask_by(at.clip, out);
+  } else {
+    out = resampled(station, chain_.resampling, job, found);
+  }
+  if (report) *report = found;
+  return out;
+}
+
 WarpPlan plan_for(const Layout& layout, int station) {
   const Station& at = layout.stations[static_cast<std::size_t>(station)];
-  return {at.from_source.inverse_matrix(), at.clip, at.size};
+  return {map_between(layout, at.run_start, station).inverse_matrix(), at.clip, at.size, at.stride};
 }
 
 WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station_from_view, Size size) {
-  const Station& at = layout.stations[static_cast<std::size_t>(station)];
-  const Map view_from_station = Map(station_from_view).inverse();
-  return {at.from_source.inverse_matrix() * station_from_view, at.clip.through(view_from_station), size};
+  WarpPlan plan = plan_for(layout, station);
+  plan.pull = plan.pull * station_from_view;
+  plan.clip = plan.clip.through(Map(station_from_view).inverse());
+  plan.result = size;
+  return plan;
+}
+
+bool is_exact_station(const Layout& layout, int station) {
+  for (int at = station;;) {
+    if (!is_exact(plan_for(layout, at))) return false;
+    const int start = layout.stations[static_cast<std::size_t>(at)].run_start;
+    if (start == 0) return true;
+    if (!layout.stations[static_cast<std::size_t>(start)].exact) return false;
+    at = start - 1;
+  }
 }
 
 void check_fill(const Chain& chain, int bands) {
@@ -25,9 +121,8 @@ void check_fill(const Chain& chain, int bands) {
 Image evaluate(const Chain& chain, const Layout& layout, const Pyramid& source, const Job& job, WarpReport* report) {
   layout.require_sound();
   check_fill(chain, source.base().bands());
-  const Size size = layout.result().size;
-  return warp(source, plan_for(layout, layout.last()), {0, 0, size.width, size.height}, chain.resampling,
-              Quality::final, job, report);
+  const RunPictures pictures(std::shared_ptr<const Pyramid>(std::shared_ptr<const Pyramid>(), &source), chain, layout);
+  return pictures.pixels(layout.last(), job, report);
 }
 
 }  // namespace fexel

@@ -22,7 +22,7 @@ void check_pixels(Size size, const std::string& where) {
         fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(most_pixels / 1e6)));
 }
 
-Station after_step(const Step& step, const StepInput& input) {
+Station after_step(const Step& step, const StepInput& input, const Station& before, int index) {
   StepGeometry made = std::visit([&](const auto& kind) { return geometry_of(kind, input); }, step.kind);
   check_pixels(made.size, std::visit([](const auto& kind) { return kind.size_key; }, step.kind));
   Station station;
@@ -30,9 +30,15 @@ Station after_step(const Step& step, const StepInput& input) {
   station.pixel = made.pixel;
   station.from_previous = made.map;
   station.from_source = made.map.after(input.from_source);
-  station.clip = input.clip.through(made.map);
+  if (!made.all_valid) station.clip = input.clip.through(made.map);
   station.clip.keep_inside(made.size);
-  station.exact = whole_pixel_move(made.map.inverse_matrix(), made.size).has_value();
+  const bool moves = whole_pixel_move(made.map.inverse_matrix(), made.size, made.stride).has_value();
+  station.exact = moves;
+  station.run_start = made.ends_run ? index + 1 : before.run_start;
+  // Samples stay taken as long as pixels are only moved; a quarter turn changes the axes.
+  const bool lying = std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));
+  const Stride kept = lying ? Stride{before.stride.y, before.stride.x} : before.stride;
+  if (!made.ends_run && moves) station.stride = {kept.x * made.stride.x, kept.y * made.stride.y};
   return station;
 }
 
@@ -53,7 +59,8 @@ Layout lay_out(const Chain& chain, const SourceShape& source) {
     same.problem.reset();
     if (chain.steps[i].on) {
       try {
-        same = after_step(chain.steps[i], input_of_step(layout, static_cast<int>(i)));
+        same = after_step(chain.steps[i], input_of_step(layout, static_cast<int>(i)), layout.stations[i],
+                          static_cast<int>(i));
       } catch (const Error& error) {
         same.problem = error.at(
             fmt::format("/steps/{}{}", i, error.where().starts_with('/') ? error.where() : "/" + error.where()));

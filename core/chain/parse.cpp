@@ -121,18 +121,7 @@ Resampling read_resampling(const Json& value, const std::string& path) {
   if (in.has("kernel")) out.kernel = *kernel_named(in.choice("kernel", words(kernel_names())));
   if (in.has("edge")) out.edge = *edge_named(in.choice("edge", words(edge_names())));
   if (in.has("antialias")) out.antialias = in.truth("antialias");
-  if (in.has("fill")) {
-    const Json& fill = in.at("fill");
-    out.fill.clear();
-    if (fill.is_array()) {
-      for (std::size_t i = 0; i < fill.size(); ++i)
-        out.fill.push_back(
-            JsonReader::number(fill[i], fmt::format("{}/{}", in.path("fill"), i), -any_number, any_number));
-      if (fill.empty()) JsonReader::refuse(fill, in.path("fill"), "a number, or one number a band");
-    } else {
-      out.fill.push_back(in.number("fill", -any_number, any_number));
-    }
-  }
+  if (in.has("fill")) out.fill = in.numbers("fill");
   return out;
 }
 
@@ -247,6 +236,16 @@ std::string JsonReader::choice(const std::string& key, const std::vector<std::st
 const Json& JsonReader::array(const std::string& key) const {
   if (!at(key).is_array()) refuse(at(key), path(key), "a list");
   return at(key);
+}
+
+std::vector<double> JsonReader::numbers(const std::string& key) const {
+  const Json& value = at(key);
+  if (!value.is_array()) return {number(value, path(key), -any_number, any_number)};
+  if (value.empty()) refuse(value, path(key), "a number, or one number a band");
+  std::vector<double> out;
+  for (std::size_t i = 0; i < value.size(); ++i)
+    out.push_back(number(value[i], fmt::format("{}/{}", path(key), i), -any_number, any_number));
+  return out;
 }
 
 Point JsonReader::point(const Json& value, const std::string& path) {

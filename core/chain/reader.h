@@ -32,6 +32,7 @@ class JsonReader {
   bool truth(const std::string& key) const;
   std::string choice(const std::string& key, const std::vector<std::string>& words) const;
   const Json& array(const std::string& key) const;
+  std::vector<double> numbers(const std::string& key) const;  ///< one number, or a list of at least one
 
   static double number(const Json& value, const std::string& path, double low, double high);
   static Point point(const Json& value, const std::string& path);

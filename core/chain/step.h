@@ -7,9 +7,13 @@
 #include <utility>
 #include <variant>
 
+#include "base/job.h"
 #include "base/units.h"
 #include "geometry/clip.h"
 #include "geometry/quad.h"
+#include "image/image.h"
+#include "resample/kernel.h"
+#include "resample/move.h"
 
 namespace fexel {
 
@@ -27,7 +31,10 @@ struct StepInput {
 struct StepGeometry {
   Size size;
   std::optional<PixelSize> pixel;
-  Map map;  ///< from the station that the step gets to the one it makes
+  Map map;                 ///< from the station that the step gets to the one it makes
+  bool ends_run = false;   ///< its pixels are made by pixels_of(), from all pixels of the station that it gets
+  bool all_valid = false;  ///< no pixel of it is empty, wherever the map says that it comes from
+  Stride stride = {};      ///< source pixels from sample to sample, where samples are taken and not averaged
 };
 
 /// Whole quarter turns, counter-clockwise; negative ones go clockwise.
@@ -137,8 +144,32 @@ struct MatrixStep {
   bool operator==(const MatrixStep&) const = default;
 };
 
-using StepKind =
-    std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, MatrixStep, RectifyStep>;
+/// More pixels around, by the chain's edge rule, or by a rule of its own: then they are pixels like the others, except
+/// under `fill`.
+struct PadStep {
+  static constexpr const char* word = "pad";
+  static constexpr std::array keys{"left", "top", "right", "bottom", "edge", "fill"};
+  static constexpr const char* size_key = "/right";
+  int left = 0, top = 0, right = 0, bottom = 0;
+  std::optional<Edge> edge;
+  std::vector<double> fill;  ///< with the edge fill: one value, or one a band; empty for the chain's
+  bool operator==(const PadStep&) const = default;
+};
+
+/// Blocks of pixels to one each: their first sample, or a statistic of them.
+struct ReduceStep {
+  static constexpr const char* word = "reduce";
+  static constexpr std::array keys{"factor", "take", "remainder"};
+  static constexpr const char* size_key = "/factor";
+  enum class Take { first, mean, median, min, max };
+  int factor_x = 2, factor_y = 2;
+  Take take = Take::mean;
+  bool partial = false;  ///< blocks that are cut off at the right and lower side count too
+  bool operator==(const ReduceStep&) const = default;
+};
+
+using StepKind = std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, ReduceStep, PadStep,
+                              MatrixStep, RectifyStep>;
 
 struct Step {
   StepKind kind;
@@ -160,6 +191,8 @@ StepGeometry geometry_of(const TurnStep& step, const StepInput& input);
 StepGeometry geometry_of(const ShiftStep& step, const StepInput& input);
 StepGeometry geometry_of(const ResizeStep& step, const StepInput& input);
 StepGeometry geometry_of(const MatrixStep& step, const StepInput& input);
+StepGeometry geometry_of(const PadStep& step, const StepInput& input);
+StepGeometry geometry_of(const ReduceStep& step, const StepInput& input);
 
 void read_step(JsonReader& in, QuarterStep& step);
 void read_step(JsonReader& in, CropStep& step);
@@ -169,6 +202,8 @@ void read_step(JsonReader& in, TurnStep& step);
 void read_step(JsonReader& in, ShiftStep& step);
 void read_step(JsonReader& in, ResizeStep& step);
 void read_step(JsonReader& in, MatrixStep& step);
+void read_step(JsonReader& in, PadStep& step);
+void read_step(JsonReader& in, ReduceStep& step);
 void write_step(nlohmann::ordered_json& out, const QuarterStep& step);
 void write_step(nlohmann::ordered_json& out, const CropStep& step);
 void write_step(nlohmann::ordered_json& out, const RectifyStep& step);
@@ -177,6 +212,13 @@ void write_step(nlohmann::ordered_json& out, const TurnStep& step);
 void write_step(nlohmann::ordered_json& out, const ShiftStep& step);
 void write_step(nlohmann::ordered_json& out, const ResizeStep& step);
 void write_step(nlohmann::ordered_json& out, const MatrixStep& step);
+void write_step(nlohmann::ordered_json& out, const PadStep& step);
+void write_step(nlohmann::ordered_json& out, const ReduceStep& step);
+
+/// What a step that ends a run makes of all pixels of its station. The mask of the input tells its empty pixels; what
+/// comes out has none. Raises a call error at the key at fault.
+Image pixels_of(const PadStep& step, const Image& input, const Resampling& resampling, const Job& job);
+Image pixels_of(const ReduceStep& step, const Image& input, const Resampling& resampling, const Job& job);
 
 /// The words for a crop's anchor, in rows from the top left to the bottom right.
 const std::vector<std::string>& crop_anchors();

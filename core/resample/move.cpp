@@ -49,26 +49,27 @@ void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region
 
 }  // namespace
 
-std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result) {
+std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result, Stride stride) {
   if (!(pull(2, 2) > 0)) return std::nullopt;
   const Matrix3 m = pull / pull(2, 2);
-  int a, b, c, d;
-  int tx, ty;
-  if (!nearly_whole(m(0, 0), a) || !nearly_whole(m(0, 1), b) || !nearly_whole(m(1, 0), c) ||
-      !nearly_whole(m(1, 1), d) || !nearly_whole(m(0, 2), tx) || !nearly_whole(m(1, 2), ty))
+  int a, b, c, d, x0, y0;
+  if (!nearly_whole(m(0, 0), a) || !nearly_whole(m(0, 1), b) || !nearly_whole(m(1, 0), c) || !nearly_whole(m(1, 1), d))
     return std::nullopt;
-  if (std::abs(a) + std::abs(b) != 1 || std::abs(c) + std::abs(d) != 1 || std::abs(a * d - b * c) != 1)
+  const bool upright = b == 0 && c == 0 && std::abs(a) == stride.x && std::abs(d) == stride.y;
+  const bool lying = a == 0 && d == 0 && std::abs(c) == stride.x && std::abs(b) == stride.y;
+  if (!upright && !lying) return std::nullopt;
+  // The centre (i + 1/2, j + 1/2) goes to (a + b) / 2 further; minus one half is the pixel that holds it.
+  if (!nearly_whole(m(0, 2) + (a + b - 1) / 2.0, x0) || !nearly_whole(m(1, 2) + (c + d - 1) / 2.0, y0))
     return std::nullopt;
   Matrix3 whole;
-  whole << a, b, tx, c, d, ty, 0, 0, 1;
+  whole << a, b, x0 - (a + b - 1) / 2.0, c, d, y0 - (c + d - 1) / 2.0, 0, 0, 1;
   for (const Point corner : {Point{0, 0}, Point{double(result.width), 0}, Point{0, double(result.height)},
                              Point{double(result.width), double(result.height)}}) {
     const auto p = Map::apply(pull, corner);
     const auto q = Map::apply(whole, corner);
     if (!p || distance(*p, *q) > 1e-6) return std::nullopt;
   }
-  // The centre (i + 1/2, j + 1/2) goes to (a + b) / 2 further; minus one half is the pixel that holds it.
-  return PixelMove{a, b, tx + (a + b - 1) / 2, c, d, ty + (c + d - 1) / 2};
+  return PixelMove{a, b, x0, c, d, y0};
 }
 
 void copy_moved(const Image& source, const PixelMove& move, const Clip& clip, Region region, int y0, int y1,

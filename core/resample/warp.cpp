@@ -28,16 +28,22 @@ struct TilePlan {
   const Image* source = nullptr;
   const Image* plain = nullptr;  // what the plain kernel reads: the source, or its spline coefficients
   Kernel plain_kernel = Kernel::linear;
-  Matrix3 pull;            // result to the pyramid level's coordinates
+  Matrix3 pull;  // result to the pyramid level's coordinates
+  Stride stride;
   bool shrinking = false;  // some pixel needs the widened kernel
 };
+
+/// The Jacobian without the shrinking that samples are taken by on purpose.
+Matrix2 without(Stride stride, const Matrix2& jacobian) {
+  return jacobian * Eigen::Vector2d(1.0 / stride.x, 1.0 / stride.y).asDiagonal();
+}
 
 struct ShrinkRange {
   double largest = 0, smallest = 1e9;
 };
 
 /// The range of shrinks in a tile, from its corners and middle. Corners beyond the horizon do not count.
-ShrinkRange shrink_in(const Matrix3& pull, Region r) {
+ShrinkRange shrink_in(const Matrix3& pull, Region r, Stride stride) {
   ShrinkRange range;
   const double x1 = r.x + r.width;
   const double y1 = r.y + r.height;
@@ -45,7 +51,7 @@ ShrinkRange shrink_in(const Matrix3& pull, Region r) {
                         Point{r.x + r.width * 0.5, r.y + r.height * 0.5}}) {
     const auto j = Map::derivative(pull, p);
     if (!j) continue;
-    const auto s = singular_values(*j);
+    const auto s = singular_values(without(stride, *j));
     range.largest = std::max(range.largest, s.large);
     range.smallest = std::min(range.smallest, s.small);
   }
@@ -82,14 +88,15 @@ const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
   return source.derived(static_cast<int>(edge), [&] { return spline_coefficients(source.base(), edge, job); });
 }
 
-TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling,
+TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Stride stride, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
-  const ShrinkRange range = shrink_in(pull, tile);
+  const ShrinkRange range = shrink_in(pull, tile, stride);
   const int level = level_of(source, pull, tile, resampling, quality, range);
   const double scale = std::ldexp(1.0, -level);
   TilePlan plan;
   plan.source = plan.plain = &source.level(level, job);
   plan.pull = scaling(scale, scale) * pull;
+  plan.stride = stride;
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
   const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
@@ -126,7 +133,7 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
   constexpr int stretch = 16;
   const auto footprint_at = [&](int column) -> Footprint {
     const auto j = Map::derivative(plan.pull, {column + 0.5, y + 0.5});
-    return footprint(j ? *j : Matrix2(Matrix2::Identity()));
+    return footprint(j ? without(plan.stride, *j) : Matrix2(Matrix2::Identity()));
   };
   Footprint from = footprint_at(x);
   for (int start = 0; start < run.count; start += stretch) {
@@ -326,14 +333,14 @@ bool has_empty(const Clip& clip, Region r) {
 }  // namespace
 
 bool is_exact(const WarpPlan& plan) {
-  return whole_pixel_move(plan.pull, plan.result).has_value();
+  return whole_pixel_move(plan.pull, plan.result, plan.stride).has_value();
 }
 
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report) {
   const Image& base = source.base();
   Image out(region.width, region.height, base.bands(), base.depth(), Image::Start::unset);
-  const auto move = whole_pixel_move(plan.pull, plan.result);
+  const auto move = whole_pixel_move(plan.pull, plan.result, plan.stride);
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = has_empty(plan.clip, region);
@@ -361,11 +368,12 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       return Region{region.x + x0, region.y + y0, std::min(tile_width, region.width - x0),
                     std::min(tile_height, region.height - y0)};
     };
-    const auto scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
+    std::optional<ScalePlan> scaled;
+    if (plan.stride == Stride{}) scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
     // Planned before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
     std::vector<TilePlan> plans;
     for (int index = 0; !scaled && index < across * down; ++index)
-      plans.push_back(plan_tile(source, plan.pull, tile_at(index), resampling, quality, {job.stop, {}}));
+      plans.push_back(plan_tile(source, plan.pull, plan.stride, tile_at(index), resampling, quality, {job.stop, {}}));
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tile_at(index);
       if (masked && tile.x == region.x)

@@ -4,6 +4,7 @@
 #include "geometry/clip.h"
 #include "image/pyramid.h"
 #include "resample/kernel.h"
+#include "resample/move.h"
 
 namespace fexel {
 
@@ -12,6 +13,7 @@ struct WarpPlan {
   Matrix3 pull = Matrix3::Identity();  ///< result coordinates to source coordinates
   Clip clip;                           ///< in result coordinates: a pixel is valid when its centre is inside
   Size result;                         ///< size of the whole result
+  Stride stride = {};                  ///< of samples that are taken on purpose: kernels are not widened for it
   bool operator==(const WarpPlan&) const = default;
 };
 

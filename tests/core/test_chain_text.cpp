@@ -92,7 +92,7 @@ TEST_CASE("only the version is required, and defaults are those of the format", 
 }
 
 TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
-  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "resize, matrix or rectify");
+  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "resize, reduce, pad, matrix or rectify");
   check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
   check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
   check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");

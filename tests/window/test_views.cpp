@@ -85,6 +85,30 @@ TEST_CASE("at 1:1 the screen shows the very pixels that are written", "[window]"
   CHECK(worst == 0);
 }
 
+TEST_CASE("stations behind a step that works on all pixels are shown as they are written", "[window]") {
+  test::Desk desk;
+  const std::string chain = (desk.scratch / "reduced.fexel.json").string();
+  write_text(chain,
+             R"({"fexel":1,"sources":[{"path":"photo.png"}],"steps":[{"step":"turn","degrees":5},)"
+             R"({"step":"reduce","factor":2,"take":"median"},{"step":"mirror","reverse":"x"}]})",
+             false);
+  desk.open(chain);
+  const Image written =
+      evaluate(desk.document().chain(), desk.document().layout(), *desk.document().source()->pixels, {}, nullptr);
+  desk.b()->look_at({200, 150}, 1 / desk.b()->devicePixelRatioF());
+  desk.wait_shown(desk.b());
+  QTest::qWait(400);  // until the final picture has replaced the draft
+  const QImage shot = desk.b()->grab().toImage();
+  int worst = 0;
+  for (int y = 120; y < 180; ++y)
+    for (int x = 150; x < 250; ++x) {
+      const QPointF at = desk.b()->to_widget({x + 0.5, y + 0.5});
+      const int shown = qRed(shot.pixel(static_cast<int>(std::floor(at.x())), static_cast<int>(std::floor(at.y()))));
+      worst = std::max(worst, std::abs(shown - static_cast<int>(written.row<std::uint8_t>(0, y)[x])));
+    }
+  CHECK(worst == 0);
+}
+
 TEST_CASE("X shows the other picture for as long as it is held; the badge changes it for good", "[window]") {
   test::Desk desk;
   rectify_well(desk);

@@ -1,16 +1,17 @@
 /// Prints how long the engine takes, as ratios within one run: against memcpy of the result's bytes on one thread, and
 /// against the smooth transform of Qt's painter on as many threads as the engine uses.
 #include <fmt/format.h>
-#include <unistd.h>
 
 #include <QGuiApplication>
 #include <QImage>
 #include <QPainter>
 #include <chrono>
 #include <cstring>
-#include <fstream>
+#include <filesystem>
 #include <thread>
 
+#include "bench/stolen.h"
+#include "files/picture.h"
 #include "resample/prefilter.h"
 #include "resample/warp.h"
 
@@ -75,9 +76,35 @@ struct Row {
   double of_input = 0;  ///< when set, memcpy of the input's bytes counts, and the result is this much smaller
 };
 
+/// Anything else that is measured against memcpy of some bytes.
+struct Path {
+  std::string name, detail;
+  std::size_t bytes;
+  double at_most;
+  int runs;
+  std::function<void()> body;
+};
+
 class Rig {
  public:
   explicit Rig(int runs) : runs_(runs) {}
+
+  void print(const Path& path) {
+    from_.assign(path.bytes, std::byte{1});
+    to_.assign(path.bytes, std::byte{2});
+    bytes_ = path.bytes;
+    std::vector<double> ours, copies;
+    for (int i = 0; i < path.runs; ++i) {
+      copies.push_back(seconds_of([&] { std::memcpy(to_.data(), from_.data(), bytes_); }));
+      ours.push_back(seconds_of(path.body));
+    }
+    const double middle = median(ours);
+    std::ranges::sort(ours);
+    fmt::print("| {} | {} | {:.1f} ± {:.0f} % | {:.1f} | – |\n", path.name, path.detail, middle / median(copies),
+               100 * (ours.back() - ours.front()) / 2 / middle, path.at_most);
+    std::fflush(stdout);
+    source_.reset();
+  }
 
   void print(const Row& row) {
     prepare(row);
@@ -161,13 +188,44 @@ class Rig {
   QImage picture_;
 };
 
-double stolen_seconds() {
-  std::ifstream stat("/proc/stat");
-  std::string word;
-  long ticks = 0;
-  stat >> word;
-  for (int i = 0; i < 8; ++i) stat >> ticks;
-  return static_cast<double>(ticks) / static_cast<double>(::sysconf(_SC_CLK_TCK));
+/// Whole-pixel moves, the spline's prefilter, and the codecs.
+std::vector<Path> other_paths(int runs) {
+  const auto moved = [](const std::string& name, const Matrix3& pull, Size result, double at_most, int times) {
+    const auto source = std::make_shared<Pyramid>(std::make_shared<const Image>(photo(1, Depth::u8)));
+    const WarpPlan plan{pull, {}, result};
+    return Path{
+        name,    "u8",  static_cast<std::size_t>(result.width) * static_cast<std::size_t>(result.height),
+        at_most, times, [=] { warp(*source, plan, {0, 0, result.width, result.height}, {}, Quality::final, {}); }};
+  };
+  Matrix3 mirror, quarter;
+  mirror << -1, 0, width, 0, 1, 0, 0, 0, 1;
+  quarter << 0, -1, width, 1, 0, 0, 0, 0, 1;
+  const auto small = std::make_shared<Image>(photo(1, Depth::u8));
+  std::vector<Path> paths = {moved("mirror", mirror, {width, height}, 1.5, runs),
+                             moved("crop by whole pixels", translation(100, 50), {5800, 3900}, 1.2, runs),
+                             moved("quarter turn", quarter, {height, width}, 4, runs)};
+  constexpr std::size_t pixels = std::size_t{width} * height;
+  paths.push_back({"prefilter of the spline", "u8 to f32", pixels * 4, 3, runs,
+                   [small] { spline_coefficients(*small, Edge::fill, {}); }});
+
+  const auto folder = std::filesystem::temp_directory_path() / fmt::format("fexel-bench-{}", ::getpid());
+  std::filesystem::create_directories(folder);
+  const auto pages = std::make_shared<std::vector<Image>>();
+  pages->push_back(photo(1, Depth::u16));
+  const int times = std::min(runs, 3);
+  const auto files = [&](const std::string& name, Format format, bool compress, double read, double write) {
+    WriteOptions how;
+    how.format = format;
+    how.replace = true;
+    how.compress = compress;
+    const auto path = folder / (name + ".file");
+    paths.push_back({name, "write", pixels * 2, write, times, [=] { write_pictures(path, *pages, how); }});
+    paths.push_back({name, "read", pixels * 2, read, times, [=] { read_picture(path); }});
+  };
+  files("TIFF u16, not compressed", Format::tiff, false, 1.8, 5);
+  files("TIFF u16, deflate", Format::tiff, true, 12, 45);
+  files("PNG u16", Format::png, true, 50, 180);
+  return paths;
 }
 
 }  // namespace
@@ -222,7 +280,10 @@ int main(int argc, char** argv) {
   Rig rig(runs);
   const double all = seconds_of([&] {
     for (const Row& row : rows) rig.print(row);
+    for (const Path& path : other_paths(runs)) rig.print(path);
   });
+  std::error_code code;
+  std::filesystem::remove_all(std::filesystem::temp_directory_path() / fmt::format("fexel-bench-{}", ::getpid()), code);
   fmt::print("\n{:.0f} s, of which {:.1f} s were taken by other guests of the machine.\n", all,
              stolen_seconds() - stolen);
 }

@@ -14,6 +14,7 @@
 #include "app/main_window.h"
 #include "app/theme.h"
 #include "app/view_area.h"
+#include "bench/stolen.h"
 
 namespace {
 
@@ -76,16 +77,6 @@ void pump(int ms) {
   QElapsedTimer clock;
   clock.start();
   while (clock.elapsed() < ms) QCoreApplication::processEvents(QEventLoop::AllEvents, 2);
-}
-
-/// Seconds for which other guests of a shared machine have held its cores back: runs with much of it say little.
-double stolen_seconds() {
-  std::ifstream stat("/proc/stat");
-  std::string word;
-  std::array<long, 8> ticks{};
-  stat >> word;
-  for (long& tick : ticks) stat >> tick;
-  return static_cast<double>(ticks[7]) / static_cast<double>(::sysconf(_SC_CLK_TCK));
 }
 
 double percentile(std::vector<double> values, double share) {

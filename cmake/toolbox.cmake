@@ -10,6 +10,10 @@ endif()
 add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -Werror -ffp-contract=off)
 # g++ 12 warns of copies in std::string that cannot happen (its bug 105329).
 add_compile_options(-Wno-stringop-overflow -Wno-restrict -Wno-array-bounds)
+if(FEXEL_FUZZ)
+  add_compile_options(-w -g1 -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=all)
+  add_link_options(-fsanitize=address,undefined)
+endif()
 if(FEXEL_SANITIZE)
   # Instrumented code makes g++ 12 warn of the standard library; warnings are the plain build's business.
   add_compile_options(-w -fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)

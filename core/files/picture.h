@@ -51,6 +51,7 @@ struct WriteOptions {
   bool replace = false;                        ///< may an existing file be replaced
   std::vector<std::filesystem::path> sources;  ///< files that must never be written, by any name
   int quality = 92;                            ///< of JPEG, 1 to 100
+  bool compress = true;                        ///< TIFF: deflate, without loss
   bool alpha = false;                          ///< the last band tells how much of a pixel is there (TIFF, PNG)
 };
 /// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may

@@ -84,12 +84,50 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
     throw unsupported(
         path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
-  if (TIFFIsTiled(tiff) != 0) throw unsupported(path, "The TIFF is stored in tiles, which Fexel does not read.");
   info.pixel_size = density(tiff);
   std::uint32_t length = 0;
   void* profile = nullptr;
   if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) info.profile = "embedded";
   return info;
+}
+
+/// `count` pixels of `stored` interleaved samples each, to planes from `plane` on, at pixel x of row y.
+void unweave(const std::byte* from, std::size_t stored, int plane, int x, int y, int count, Image& image) {
+  const std::size_t size = bytes_of(image.depth());
+  for (std::size_t band = 0; band < stored; ++band) {
+    std::byte* target = image.bytes(plane + static_cast<int>(band), y) + static_cast<std::size_t>(x) * size;
+    for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
+      std::copy_n(from + (i * stored + band) * size, size, target + i * size);
+  }
+}
+
+void read_tiles(const fs::path& path, TIFF* tiff, bool interleaved, const Limits& limits, const Job& job,
+                Image& image) {
+  std::uint32_t across = 0, down = 0;
+  if (TIFFGetField(tiff, TIFFTAG_TILEWIDTH, &across) == 0 || TIFFGetField(tiff, TIFFTAG_TILELENGTH, &down) == 0 ||
+      across == 0 || down == 0 || across > 0x100000 || down > 0x100000)
+    throw broken(path, "The tiles of the TIFF have no size.");
+  const auto stored = static_cast<std::size_t>(interleaved ? image.bands() : 1);
+  const std::size_t row = across * stored * bytes_of(image.depth());
+  if (static_cast<std::size_t>(TIFFTileSize64(tiff)) != row * down ||
+      row * down > static_cast<std::size_t>(limits.bytes))
+    throw broken(path, "The tiles of the TIFF do not have the size that its header says.");
+  std::vector<std::byte> buffer(row * down);
+  const int passes = interleaved ? 1 : image.bands();
+  for (int plane = 0; plane < passes; ++plane)
+    for (std::uint32_t top = 0; top < static_cast<std::uint32_t>(image.height()); top += down) {
+      job.check();
+      for (std::uint32_t left = 0; left < static_cast<std::uint32_t>(image.width()); left += across) {
+        if (TIFFReadTile(tiff, buffer.data(), left, top, 0, static_cast<std::uint16_t>(plane)) < 0)
+          throw tiff_error(path);
+        const int count = std::min(static_cast<int>(across), image.width() - static_cast<int>(left));
+        const int end = std::min(static_cast<int>(top + down), image.height());
+        for (int y = static_cast<int>(top); y < end; ++y)
+          unweave(buffer.data() + static_cast<std::size_t>(y - static_cast<int>(top)) * row, stored, plane,
+                  static_cast<int>(left), y, count, image);
+      }
+      if (job.progress) job.progress((plane + static_cast<double>(top) / image.height()) / passes);
+    }
 }
 
 }  // namespace
@@ -110,10 +148,14 @@ Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job&
   const bool interleaved = planes == PLANARCONFIG_CONTIG;
   const std::size_t size = bytes_of(info.depth);
   const auto stored = static_cast<std::size_t>(interleaved ? info.bands : 1);
+  Image image(info.width, info.height, info.bands, info.depth);
+  if (TIFFIsTiled(tiff.get()) != 0) {
+    read_tiles(path, tiff.get(), interleaved, limits, job, image);
+    return image;
+  }
   const std::size_t line = static_cast<std::size_t>(info.width) * stored * size;
   if (static_cast<std::size_t>(TIFFScanlineSize64(tiff.get())) != line)
     throw broken(path, "The rows of the TIFF do not have the length that its header says.");
-  Image image(info.width, info.height, info.bands, info.depth);
   std::vector<std::byte> buffer(line);
   const int passes = interleaved ? 1 : info.bands;
   for (int plane = 0; plane < passes; ++plane)
@@ -122,11 +164,7 @@ Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job&
       if (TIFFReadScanline(tiff.get(), buffer.data(), static_cast<std::uint32_t>(y),
                            static_cast<std::uint16_t>(plane)) < 0)
         throw tiff_error(path);
-      for (std::size_t band = 0; band < stored; ++band) {
-        std::byte* target = image.bytes(plane + static_cast<int>(band), y);
-        for (std::size_t x = 0; x < static_cast<std::size_t>(info.width); ++x)
-          std::copy_n(buffer.data() + (x * stored + band) * size, size, target + x * size);
-      }
+      unweave(buffer.data(), stored, plane, 0, y, info.width, image);
       if (job.progress && y % 64 == 0) job.progress((plane + static_cast<double>(y) / info.height) / passes);
     }
   return image;
@@ -166,9 +204,12 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
       TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, static_cast<std::uint16_t>(extra), kinds.data());
     }
     TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-    TIFFSetField(tiff, TIFFTAG_COMPRESSION, COMPRESSION_ADOBE_DEFLATE);
-    TIFFSetField(tiff, TIFFTAG_ZIPQUALITY, 1);
-    TIFFSetField(tiff, TIFFTAG_PREDICTOR, image.depth() == Depth::f32 ? PREDICTOR_FLOATINGPOINT : PREDICTOR_HORIZONTAL);
+    TIFFSetField(tiff, TIFFTAG_COMPRESSION, options.compress ? COMPRESSION_ADOBE_DEFLATE : COMPRESSION_NONE);
+    if (options.compress) {
+      TIFFSetField(tiff, TIFFTAG_ZIPQUALITY, 1);
+      TIFFSetField(tiff, TIFFTAG_PREDICTOR,
+                   image.depth() == Depth::f32 ? PREDICTOR_FLOATINGPOINT : PREDICTOR_HORIZONTAL);
+    }
     TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, TIFFDefaultStripSize(tiff, 0));
     TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
     TIFFSetField(tiff, TIFFTAG_SOFTWARE, "Fexel");

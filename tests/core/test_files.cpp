@@ -68,9 +68,11 @@ TEST_CASE("pages of a TIFF are counted and read one by one", "[files]") {
   CHECK_THROWS_AS(read_picture(scratch / "stack.tif", 4), Error);
 }
 
-TEST_CASE("a TIFF made by other hands is read: plain, LZW and deflate, interleaved and planar", "[files]") {
+TEST_CASE("a TIFF made by other hands is read: plain, LZW and deflate, interleaved and planar, in tiles, big",
+          "[files]") {
   const std::string how =
-      GENERATE("-c none", "-c lzw:2", "-c zip:2", "-c zip -p separate", "-c lzw -r 3", "-c none -B");
+      GENERATE("-c none", "-c lzw:2", "-c zip:2", "-c zip -p separate", "-c lzw -r 3", "-c none -B",
+               "-c none -t -w 32 -l 16", "-c zip:2 -t -w 16 -l 48", "-c none -8", "-c lzw -8 -t -w 64 -l 64");
   const test::Scratch scratch;
   const Depth depth = how.find("separate") == std::string::npos ? Depth::u16 : Depth::u8;  // as far as that tool goes
   const Image image = test::noise(61, 33, 3, depth);

@@ -33,7 +33,7 @@ TEST_CASE("mutated files are read or refused with a sentence", "[hostile]") {
   std::mt19937 random(41);
   const Limits limits{100'000'000, 400'000'000};
   int refused = 0;
-  for (int round = 0; round < 300; ++round) {
+  for (int round = 0; round < 500; ++round) {
     std::string bytes = good;
     const int kind = round % 3;
     if (kind == 0) bytes.resize(random() % bytes.size());

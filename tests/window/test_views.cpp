@@ -229,7 +229,8 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
   const Chain chain = parse_chain(R"({"fexel":1,"steps":[
     {"step":"quarter","turns":1},{"step":"mirror","reverse":"x"},{"step":"turn","degrees":-1.82},
     {"step":"shift","dx":3,"dy":-2},{"step":"crop","x":10,"y":10,"width":500,"height":400},
-    {"step":"resize","scale":0.5},{"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},
+    {"step":"resize","scale":0.5},{"step":"reduce","factor":[1,2]},{"step":"pad","bottom":200,"edge":"fill"},
+    {"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},
     {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"}]})");
   desk.document().edit_chain("all", chain);
   const auto words = step_words();

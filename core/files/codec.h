@@ -10,6 +10,11 @@ namespace fexel::codec {
 
 namespace fs = std::filesystem;
 
+/// `count` pixels of `stored` interleaved samples each, to planes from `plane` on, at pixel x of row y.
+void unweave(const std::byte* from, int stored, int plane, int x, int y, int count, Image& image);
+/// One row of all planes, interleaved.
+void weave(const Image& image, int y, std::byte* to);
+
 inline Error broken(const fs::path& path, const std::string& what) {
   return input_error(what, path.string(), "The file may be damaged or cut short; read it from its origin again.");
 }

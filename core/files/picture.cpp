@@ -1,6 +1,7 @@
 #include "files/picture.h"
 
 #include <cctype>
+#include <cstring>
 #include <fstream>
 
 #include "files/codec.h"
@@ -180,6 +181,38 @@ void write_pictures(const fs::path& path, const std::vector<Image>& pages, const
   }
   job.check();
   file.commit();
+}
+
+void codec::unweave(const std::byte* from, int stored, int plane, int x, int y, int count, Image& image) {
+  visit_depth(image.depth(), [&](auto sample) {
+    using T = decltype(sample);
+    for (int band = 0; band < stored; ++band) {
+      T* target = image.row<T>(plane + band, y) + x;
+      if (stored == 1) {
+        std::memcpy(target, from, sizeof(T) * static_cast<std::size_t>(count));
+        continue;
+      }
+      const std::byte* at = from + static_cast<std::size_t>(band) * sizeof(T);
+      for (int i = 0; i < count; ++i, at += static_cast<std::size_t>(stored) * sizeof(T))
+        std::memcpy(target + i, at, sizeof(T));
+    }
+  });
+}
+
+void codec::weave(const Image& image, int y, std::byte* to) {
+  visit_depth(image.depth(), [&](auto sample) {
+    using T = decltype(sample);
+    const auto bands = static_cast<std::size_t>(image.bands());
+    for (std::size_t band = 0; band < bands; ++band) {
+      const T* from = image.row<T>(static_cast<int>(band), y);
+      if (bands == 1) {
+        std::memcpy(to, from, image.row_bytes());
+        continue;
+      }
+      std::byte* at = to + band * sizeof(T);
+      for (int i = 0; i < image.width(); ++i, at += bands * sizeof(T)) std::memcpy(at, from + i, sizeof(T));
+    }
+  });
 }
 
 void codec::check_size(const fs::path& path, const FileInfo& info, const Limits& limits) {

@@ -79,16 +79,6 @@ void write_png(png_structp png, png_bytep data, png_size_t size) {
                     static_cast<Target*>(png_get_error_ptr(png))->path.string());
 }
 
-/// One row between planes and interleaved samples.
-template <class Copy>
-void each_sample(const Image& image, std::byte* line, Copy copy) {
-  const std::size_t size = bytes_of(image.depth());
-  const auto bands = static_cast<std::size_t>(image.bands());
-  for (std::size_t band = 0; band < bands; ++band)
-    for (std::size_t x = 0; x < static_cast<std::size_t>(image.width()); ++x)
-      copy(static_cast<int>(band), x * size, line + (x * bands + band) * size, size);
-}
-
 }  // namespace
 
 FileInfo png_info(const fs::path& path) {
@@ -115,10 +105,7 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
       if (y % 64 == 0) job.check();
       std::byte* at = rows.data() + (passes > 1 ? line * static_cast<std::size_t>(y) : 0);
       png_read_row(png, reinterpret_cast<png_bytep>(at), nullptr);
-      if (pass + 1 == passes)
-        each_sample(image, at, [&](int band, std::size_t offset, std::byte* sample, std::size_t size) {
-          std::copy_n(sample, size, image.bytes(band, y) + offset);
-        });
+      if (pass + 1 == passes) unweave(at, info.bands, 0, 0, y, info.width, image);
       if (job.progress && pass + 1 == passes && y % 64 == 0) job.progress(static_cast<double>(y) / info.height);
     }
   png_read_end(png, nullptr);
@@ -154,9 +141,7 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
   std::vector<std::byte> line(image.row_bytes() * static_cast<std::size_t>(image.bands()));
   for (int y = 0; y < image.height(); ++y) {
     if (y % 16 == 0) job.check();
-    each_sample(image, line.data(), [&](int band, std::size_t offset, std::byte* sample, std::size_t size) {
-      std::copy_n(image.bytes(band, y) + offset, size, sample);
-    });
+    weave(image, y, line.data());
     png_write_row(png, reinterpret_cast<png_const_bytep>(line.data()));
     if (job.progress && y % 64 == 0) job.progress(static_cast<double>(y) / image.height());
   }

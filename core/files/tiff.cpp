@@ -91,16 +91,6 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   return info;
 }
 
-/// `count` pixels of `stored` interleaved samples each, to planes from `plane` on, at pixel x of row y.
-void unweave(const std::byte* from, std::size_t stored, int plane, int x, int y, int count, Image& image) {
-  const std::size_t size = bytes_of(image.depth());
-  for (std::size_t band = 0; band < stored; ++band) {
-    std::byte* target = image.bytes(plane + static_cast<int>(band), y) + static_cast<std::size_t>(x) * size;
-    for (std::size_t i = 0; i < static_cast<std::size_t>(count); ++i)
-      std::copy_n(from + (i * stored + band) * size, size, target + i * size);
-  }
-}
-
 void read_tiles(const fs::path& path, TIFF* tiff, bool interleaved, const Limits& limits, const Job& job,
                 Image& image) {
   std::uint32_t across = 0, down = 0;
@@ -123,8 +113,8 @@ void read_tiles(const fs::path& path, TIFF* tiff, bool interleaved, const Limits
         const int count = std::min(static_cast<int>(across), image.width() - static_cast<int>(left));
         const int end = std::min(static_cast<int>(top + down), image.height());
         for (int y = static_cast<int>(top); y < end; ++y)
-          unweave(buffer.data() + static_cast<std::size_t>(y - static_cast<int>(top)) * row, stored, plane,
-                  static_cast<int>(left), y, count, image);
+          unweave(buffer.data() + static_cast<std::size_t>(y - static_cast<int>(top)) * row, static_cast<int>(stored),
+                  plane, static_cast<int>(left), y, count, image);
       }
       if (job.progress) job.progress((plane + static_cast<double>(top) / image.height()) / passes);
     }
@@ -164,7 +154,7 @@ Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job&
       if (TIFFReadScanline(tiff.get(), buffer.data(), static_cast<std::uint32_t>(y),
                            static_cast<std::uint16_t>(plane)) < 0)
         throw tiff_error(path);
-      unweave(buffer.data(), stored, plane, 0, y, info.width, image);
+      unweave(buffer.data(), static_cast<int>(stored), plane, 0, y, info.width, image);
       if (job.progress && y % 64 == 0) job.progress((plane + static_cast<double>(y) / info.height) / passes);
     }
   return image;
@@ -228,11 +218,7 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
     std::vector<std::byte> buffer(image.row_bytes() * bands);
     for (int y = 0; y < image.height(); ++y) {
       if (y % 16 == 0) job.check();
-      for (std::size_t band = 0; band < bands; ++band) {
-        const std::byte* from = image.bytes(static_cast<int>(band), y);
-        for (std::size_t x = 0; x < static_cast<std::size_t>(image.width()); ++x)
-          std::copy_n(from + x * size, size, buffer.data() + (x * bands + band) * size);
-      }
+      weave(image, y, buffer.data());
       if (TIFFWriteScanline(tiff, buffer.data(), static_cast<std::uint32_t>(y), 0) < 0) throw failed();
       if (job.progress && y % 64 == 0)
         job.progress((static_cast<double>(index) + static_cast<double>(y) / image.height()) /

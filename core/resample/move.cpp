@@ -15,7 +15,8 @@ template <class T>
 void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region region, int y0, int y1,
                const Resampling& resampling, Image& out) {
   const bool painted = resampling.edge != Edge::fill;
-  constexpr int block = 64;  // columns at a time, so that a quarter turn reads a block of rows that stays in the cache
+  // Columns at a time: where rows become columns, a block of rows that stays in the cache.
+  const int block = m.yx == 0 ? region.width : 64;
   for (int x0 = 0; x0 < region.width; x0 += block) {
     const int x1 = std::min(x0 + block, region.width);
     for (int y = y0; y < y1; ++y) {
@@ -36,6 +37,9 @@ void copy_rows(const Image& source, const PixelMove& m, const Clip& clip, Region
           const int sx = span.begin + m.xy * j + m.x0;
           std::memcpy(target + span.begin, origin + (m.yy * j + m.y0) * stride + sx,
                       sizeof(T) * static_cast<std::size_t>(span.end - span.begin));
+        } else if (span.begin < span.end && m.xx == -1 && m.yx == 0) {
+          const T* last = origin + (m.yy * j + m.y0) * stride - (span.end - 1) + m.xy * j + m.x0;
+          std::reverse_copy(last, last + (span.end - span.begin), target + span.begin);
         } else if (span.begin < span.end) {
           const T* from = origin + (m.yx * span.begin + m.yy * j + m.y0) * stride + m.xx * span.begin + m.xy * j + m.x0;
           const std::ptrdiff_t step = m.xx + m.yx * stride;

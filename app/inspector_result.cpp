@@ -4,6 +4,7 @@
 
 #include "app/fields.h"
 #include "app/inspector.h"
+#include "app/text.h"
 #include "app/tile.h"
 #include "chain/evaluate.h"
 
@@ -124,7 +125,10 @@ void ResultPage::refresh() {
   QStringList said;
   said << size_text(result) + ".";
   said << (exact ? tr("Exact: pixels are moved bit for bit.")
-                 : tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText()));
+           : resamplings(document().layout(), document().layout().last()) == 1 && result.run_start == 0
+               ? tr("Resampled once, from the original pixels, %1.").arg(p.kernel->currentText())
+               : tr("Made of all pixels in between: %1.")
+                     .arg(how_made(document().layout(), document().layout().last())));
   if (result.pixel && !result.pixel->square())
     said << tr("Pixels are not square: lengths in x and y are measured apart.");
   said << (result.pixel ? tr("TIFF, PNG and JPEG carry the pixel size.")

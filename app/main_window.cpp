@@ -9,6 +9,7 @@
 #include "app/ledger.h"
 #include "app/rail.h"
 #include "app/step_palette.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
@@ -449,15 +450,15 @@ void MainWindow::write_out(const QString& path, bool replace) {
         pages.push_back(evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report));
         write_pictures(target, pages, options, job.part(0.5, 0.9));
         const int width = pages.front().width(), height = pages.front().height();
-        const RunResult outcome{width, height, report.exact, empty_share(pages.front()), report.clamped};
+        const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
         save_record(record_path(target), options.sources, target, options.format, {}, outcome, *chain, true,
                     job.part(0.9, 1));
-        return [page, report, width, height, target] {
+        return [page, report, layout, width, height, target] {
           QString text = tr("Written: %1, %2 × %3 px, %4.")
                              .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
                              .arg(width)
                              .arg(height)
-                             .arg(report.exact ? tr("exact") : tr("resampled once"));
+                             .arg(how_made(*layout, layout->last()));
           if (report.empty > 0)
             text +=
                 tr(" %1 % of it is empty.")

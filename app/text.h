@@ -1,12 +1,23 @@
 #pragma once
 /// The core's words as the window's.
+#include <QObject>
 #include <QString>
 #include <string>
+
+#include "chain/evaluate.h"
 
 namespace fexel {
 
 inline QString text_of(const std::string& text) {
   return QString::fromStdString(text);
+}
+
+/// How a station's pixels came about since the source.
+inline QString how_made(const Layout& layout, int station) {
+  if (is_exact_station(layout, station)) return QObject::tr("exact");
+  const int times = resamplings(layout, station);
+  if (times == 0) return QObject::tr("worked out of whole pixels");
+  return times == 1 ? QObject::tr("resampled once") : QObject::tr("resampled %1 times").arg(times);
 }
 
 }  // namespace fexel

@@ -149,13 +149,12 @@ void Tile::refresh() {
   } else if (document_.is_result_tile(index_)) {
     pictogram_ = "result";
     title_ = tr("Result");
-    const bool all_exact = is_exact_station(layout, layout.last());
     problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
-    parameter_ =
-        problem_ ? tr("a step cannot be made")
-        : all_exact
-            ? tr("exact")
-            : tr("resampled once · %1").arg(QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
+    parameter_ = problem_ ? tr("a step cannot be made")
+                 : resamplings(layout, layout.last()) == 0
+                     ? how_made(layout, layout.last())
+                     : tr("%1 · %2").arg(how_made(layout, layout.last()),
+                                         QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
   } else {
     const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
     pictogram_ = word_of(step.kind);

@@ -35,6 +35,12 @@ std::pair<double, double> read_range(const std::string& text) {
   return {low, high};
 }
 
+std::string how_made(const RunResult& result) {
+  if (result.exact) return "exact";
+  if (result.resamplings == 0) return "worked out of whole pixels";
+  return result.resamplings == 1 ? "resampled once" : fmt::format("resampled {} times", result.resamplings);
+}
+
 Ordered entry(const RunItem& item) {
   return {{"input", item.input.string()}, {"output", item.output.empty() ? Ordered() : Ordered(item.output.string())}};
 }
@@ -98,7 +104,7 @@ int run_apply(const Common& common, ApplyOptions options) {
       out["done"].push_back(line);
       if (!common.json)
         fmt::print("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.output.string(), result.width,
-                   result.height, result.exact ? "exact" : "resampled once",
+                   result.height, how_made(result),
                    result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
                    result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
     } catch (const Error& error) {

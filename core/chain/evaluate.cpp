@@ -101,14 +101,26 @@ WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station
   return plan;
 }
 
+namespace {
+
+/// The last station of each run up to a station, from there back to the source.
+std::vector<int> run_ends(const Layout& layout, int station) {
+  std::vector<int> ends = {station};
+  while (const int start = layout.stations[static_cast<std::size_t>(ends.back())].run_start) ends.push_back(start - 1);
+  return ends;
+}
+
+}  // namespace
+
+int resamplings(const Layout& layout, int station) {
+  const auto ends = run_ends(layout, station);
+  return static_cast<int>(std::ranges::count_if(ends, [&](int end) { return !is_exact(plan_for(layout, end)); }));
+}
+
 bool is_exact_station(const Layout& layout, int station) {
-  for (int at = station;;) {
-    if (!is_exact(plan_for(layout, at))) return false;
-    const int start = layout.stations[static_cast<std::size_t>(at)].run_start;
-    if (start == 0) return true;
-    if (!layout.stations[static_cast<std::size_t>(start)].exact) return false;
-    at = start - 1;
-  }
+  for (const int end : run_ends(layout, station))
+    if (end != station && !layout.stations[static_cast<std::size_t>(end) + 1].exact) return false;
+  return resamplings(layout, station) == 0;
 }
 
 void check_fill(const Chain& chain, int bands) {

@@ -43,6 +43,10 @@ WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station
 /// Whether all pixels of a station are those of the source, moved.
 bool is_exact_station(const Layout& layout, int station);
 
+/// How often the pixels of a station have been resampled since the source: once for each run that does not only move
+/// them.
+int resamplings(const Layout& layout, int station);
+
 /// Raises a call error when the chain's fill has neither one value nor one for each band.
 void check_fill(const Chain& chain, int bands);
 

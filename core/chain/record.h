@@ -26,6 +26,7 @@ struct Finish {
 struct RunResult {
   int width = 0, height = 0;
   bool exact = false;
+  int resamplings = 0;  ///< how often pixels were resampled; not part of a record
   double empty_share = 0;
   std::int64_t clamped = 0;
 };

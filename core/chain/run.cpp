@@ -183,7 +183,8 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
   if (item.failure) throw *item.failure;
   const FileInfo info = read_info(item.input);
   const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
-  RunResult result{layout.result().size.width, layout.result().size.height, true, 0, 0};
+  RunResult result{
+      layout.result().size.width, layout.result().size.height, true, resamplings(layout, layout.last()), 0, 0};
   std::vector<Image> pages;
   for (int page = 1; page <= info.frames; ++page) {
     const Job part = job.part((page - 1.0) / info.frames, static_cast<double>(page) / info.frames);

@@ -193,6 +193,11 @@ TEST_CASE("a run begins with what the step before it made of its pixels", "[runs
   CHECK(valid > 400);
   CHECK(wrong == 0);
 
+  CHECK(resamplings(layout_of(chain, source), 4) == 2);
+  CHECK(resamplings(layout_of(chain, source), 2) == 1);
+  CHECK(resamplings(layout_of(steps(reduce), source), 1) == 0);
+  CHECK_FALSE(is_exact_station(layout_of(steps(reduce), source), 1));
+
   // Every station can be asked for, and a later change keeps what is made.
   const auto pyramid = std::make_shared<const Pyramid>(std::make_shared<const Image>(source.clone()));
   const RunPictures pictures(pyramid, chain, layout_of(chain, source));

@@ -10,6 +10,7 @@
 #include <filesystem>
 #include <thread>
 
+#include "bench/photo.h"
 #include "bench/stolen.h"
 #include "files/picture.h"
 #include "resample/prefilter.h"
@@ -30,33 +31,6 @@ double seconds_of(const std::function<void()>& body) {
 double median(std::vector<double> values) {
   std::ranges::sort(values);
   return values[values.size() / 2];
-}
-
-/// Waves under noise, so that neither caches nor predictors have it easier than with a photo.
-Image photo(int bands, Depth depth) {
-  Image image(width, height, bands, depth);
-  visit_depth(depth, [&](auto sample) {
-    using T = decltype(sample);
-    const double top = sizeof(T) == 1 ? 255 : sizeof(T) == 2 ? 65535 : 1;
-    for (int band = 0; band < bands; ++band)
-      for (int y = 0; y < height; ++y) {
-        const double across = std::sin(0.013 * y);
-        unsigned noise = static_cast<unsigned>(y * 7919 + band);
-        for (int x = 0; x < width; ++x) {
-          noise = noise * 1664525U + 1013904223U;
-          const double wave = 0.5 + 0.3 * across * ((x / 64 % 2) != 0 ? 1 : -1);
-          image.row<T>(band, y)[x] = static_cast<T>(top * (wave + 0.1 * (noise >> 16) / 65536.0));
-        }
-      }
-  });
-  return image;
-}
-
-Matrix3 turn(double degrees) {
-  const double a = degrees * M_PI / 180;
-  Matrix3 m;
-  m << std::cos(a), -std::sin(a), 0, std::sin(a), std::cos(a), 0, 0, 0, 1;
-  return translation(width / 2.0, height / 2.0) * m * translation(-width / 2.0, -height / 2.0);
 }
 
 Matrix3 mild_perspective() {
@@ -146,7 +120,7 @@ class Rig {
  private:
   void prepare(const Row& row) {
     if (!source_ || source_->base().bands() != row.bands || source_->base().depth() != row.depth) {
-      source_ = std::make_unique<Pyramid>(std::make_shared<const Image>(photo(row.bands, row.depth)));
+      source_ = std::make_unique<Pyramid>(std::make_shared<const Image>(photo(width, height, row.bands, row.depth)));
       bytes_ = static_cast<std::size_t>(width) * height * static_cast<std::size_t>(row.bands) * bytes_of(row.depth);
       from_.assign(bytes_, std::byte{1});
       to_.assign(bytes_, std::byte{2});
@@ -191,7 +165,7 @@ class Rig {
 /// Whole-pixel moves, the spline's prefilter, and the codecs.
 std::vector<Path> other_paths(int runs) {
   const auto moved = [](const std::string& name, const Matrix3& pull, Size result, double at_most, int times) {
-    const auto source = std::make_shared<Pyramid>(std::make_shared<const Image>(photo(1, Depth::u8)));
+    const auto source = std::make_shared<Pyramid>(std::make_shared<const Image>(photo(width, height, 1, Depth::u8)));
     const WarpPlan plan{pull, {}, result};
     return Path{
         name,    "u8",  static_cast<std::size_t>(result.width) * static_cast<std::size_t>(result.height),
@@ -200,7 +174,7 @@ std::vector<Path> other_paths(int runs) {
   Matrix3 mirror, quarter;
   mirror << -1, 0, width, 0, 1, 0, 0, 0, 1;
   quarter << 0, -1, width, 1, 0, 0, 0, 0, 1;
-  const auto small = std::make_shared<Image>(photo(1, Depth::u8));
+  const auto small = std::make_shared<Image>(photo(width, height, 1, Depth::u8));
   std::vector<Path> paths = {moved("mirror", mirror, {width, height}, 1.5, runs),
                              moved("crop by whole pixels", translation(100, 50), {5800, 3900}, 1.2, runs),
                              moved("quarter turn", quarter, {height, width}, 4, runs)};
@@ -211,7 +185,7 @@ std::vector<Path> other_paths(int runs) {
   const auto folder = std::filesystem::temp_directory_path() / fmt::format("fexel-bench-{}", ::getpid());
   std::filesystem::create_directories(folder);
   const auto pages = std::make_shared<std::vector<Image>>();
-  pages->push_back(photo(1, Depth::u16));
+  pages->push_back(photo(width, height, 1, Depth::u16));
   const int times = std::min(runs, 3);
   const auto files = [&](const std::string& name, Format format, bool compress, double read, double write) {
     WriteOptions how;
@@ -233,8 +207,11 @@ std::vector<Path> other_paths(int runs) {
 int main(int argc, char** argv) {
   qputenv("QT_QPA_PLATFORM", "offscreen");  // Qt only transforms in memory
   QGuiApplication app(argc, argv);
-  const std::vector<Matrix3> small = {turn(0.3), turn(1), turn(1.8), turn(2.5)}, one_eight = {turn(1.8)},
-                             large = {turn(30), turn(90.5)}, tilted = {mild_perspective()}, half = {scaling(2, 2)},
+  const std::vector<Matrix3> small = {turned(width, height, 0.3), turned(width, height, 1), turned(width, height, 1.8),
+                                      turned(width, height, 2.5)},
+                             one_eight = {turned(width, height, 1.8)},
+                             large = {turned(width, height, 30), turned(width, height, 90.5)},
+                             tilted = {mild_perspective()}, half = {scaling(2, 2)},
                              eighth = {scaling(1 / 0.13, 1 / 0.13)};
   using enum Kernel;
   constexpr Depth u8 = Depth::u8, u16 = Depth::u16, f32 = Depth::f32;

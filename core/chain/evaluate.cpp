@@ -34,8 +34,11 @@ RunPictures::RunPictures(std::shared_ptr<const Pyramid> source, Chain chain, Lay
 
 RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   if (run_start == 0) return {source_, {true, 0, 0}};
-  const std::scoped_lock lock(mutex_);
-  if (const auto found = made_.find(run_start); found != made_.end()) return found->second;
+  const std::scoped_lock one_at_a_time(making_);
+  {
+    const std::scoped_lock lock(mutex_);
+    if (const auto found = made_.find(run_start); found != made_.end()) return found->second;
+  }
   // What lies outside is painted like its surroundings, so that no later kernel reads a fill.
   Resampling around = chain_.resampling;
   if (around.edge == Edge::fill) around.edge = Edge::extend;
@@ -43,16 +46,22 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   Image input = resampled(run_start - 1, around, job.part(0, 0.6), report);
   if (report.empty > 0) mask_by(layout_.stations[static_cast<std::size_t>(run_start) - 1].clip, input);
   const auto& step = chain_.steps[static_cast<std::size_t>(run_start) - 1];
-  Image out = std::visit(
-      [&](const auto& kind) -> Image {
-        if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })
-          return pixels_of(kind, input, chain_.resampling, job.part(0.6, 1));
-        else
-          return input.clone();
-      },
-      step.kind);
+  const auto make = [&](const auto& kind) -> Image {
+    if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })
+      return pixels_of(kind, input, chain_.resampling, job.part(0.6, 1));
+    else
+      return input.clone();
+  };
+  Image out;
+  try {
+    out = std::visit(make, step.kind);
+  } catch (const Error& error) {
+    if (error.kind() != Error::Kind::call) throw;
+    throw error.at(fmt::format("/steps/{}{}", run_start - 1, error.where()));
+  }
   report.exact = report.exact && layout_.stations[static_cast<std::size_t>(run_start)].exact;
   Made made{std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(out))), report};
+  const std::scoped_lock lock(mutex_);
   made_.emplace(run_start, made);
   return made;
 }

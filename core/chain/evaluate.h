@@ -32,7 +32,8 @@ class RunPictures {
   std::shared_ptr<const Pyramid> source_;
   Chain chain_;
   Layout layout_;
-  mutable std::recursive_mutex mutex_;  // one run's picture is made from the one before
+  mutable std::recursive_mutex making_;  // for as long as a picture takes; each is made from the one before
+  mutable std::mutex mutex_;             // of what is made, for a moment only: windows take it over
   mutable std::map<int, Made> made_;
 };
 

@@ -72,10 +72,9 @@ double top_of(Depth depth) {
   return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
 }
 
-}  // namespace
-
-Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
-  if (image.depth() == depth) return image.clone();
+/// Every sample as `value` has it, in another depth.
+template <class Value>
+Image converted(const Image& image, Depth depth, std::int64_t& clamped, const Value& value) {
   Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
   visit_depth(image.depth(), [&](auto from) {
     visit_depth(depth, [&](auto to) {
@@ -83,8 +82,7 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
         for (int y = 0; y < image.height(); ++y) {
           const auto* in = image.row<decltype(from)>(band, y);
           auto* target = out.row<decltype(to)>(band, y);
-          for (int x = 0; x < image.width(); ++x)
-            target[x] = to_sample<decltype(to)>(static_cast<float>(in[x]), clamped);
+          for (int x = 0; x < image.width(); ++x) target[x] = to_sample<decltype(to)>(value(in[x]), clamped);
         }
     });
   });
@@ -92,22 +90,17 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
   return out;
 }
 
+}  // namespace
+
+Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
+  if (image.depth() == depth) return image.clone();
+  return converted(image, depth, clamped, [](auto sample) { return static_cast<float>(sample); });
+}
+
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped) {
-  Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
   const double scale = top_of(depth) / (high - low);
-  visit_depth(image.depth(), [&](auto from) {
-    visit_depth(depth, [&](auto to) {
-      for (int band = 0; band < image.bands(); ++band)
-        for (int y = 0; y < image.height(); ++y) {
-          const auto* in = image.row<decltype(from)>(band, y);
-          auto* target = out.row<decltype(to)>(band, y);
-          for (int x = 0; x < image.width(); ++x)
-            target[x] = to_sample<decltype(to)>(static_cast<float>((in[x] - low) * scale), clamped);
-        }
-    });
-  });
-  copy_mask(image, out);
-  return out;
+  return converted(image, depth, clamped,
+                   [low, scale](auto sample) { return static_cast<float>((sample - low) * scale); });
 }
 
 Image with_alpha(const Image& image) {

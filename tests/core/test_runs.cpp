@@ -85,7 +85,12 @@ TEST_CASE("a pad with a fill is empty around, and says so", "[runs]") {
   const Image plain = result_of(steps(R"({"step":"pad","left":2,"bottom":1})", R"("resample":{"fill":8},)"), source);
   CHECK(test::value(plain, 2, 0, 0) == 8);
   CHECK(test::value(plain, 1, 4, 3) == test::value(source, 1, 2, 3));
-  CHECK_THROWS_AS(result_of(steps(R"({"step":"pad","left":2,"edge":"fill","fill":[1,2]})"), source), Error);
+  try {
+    result_of(steps(R"({"step":"quarter","turns":1},{"step":"pad","left":2,"edge":"fill","fill":[1,2]})"), source);
+    FAIL("two values for three bands");
+  } catch (const Error& error) {
+    CHECK(error.where() == "/steps/1/fill");
+  }
 }
 
 TEST_CASE("what cannot be padded or reduced is refused by its key", "[runs]") {

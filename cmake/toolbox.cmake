@@ -21,7 +21,8 @@ if(FEXEL_SANITIZE)
 endif()
 
 # fexel_layer(NAME SOURCES ... USES ...): a library from the folder it stands in. Its headers are reached as "NAME/…", and
-# only by targets that link it: the include folder holds a link to this folder and to nothing else.
+# only by targets that link it: the include folder holds a link to this folder and to nothing else. The lowest layer's
+# precompiled header serves all.
 function(fexel_layer name)
   cmake_parse_arguments(arg "" "" "SOURCES;USES" ${ARGN})
   add_library(fexel_${name} STATIC ${arg_SOURCES})
@@ -30,6 +31,10 @@ function(fexel_layer name)
   file(CREATE_LINK ${CMAKE_CURRENT_SOURCE_DIR} ${door}/${name} SYMBOLIC)
   target_include_directories(fexel_${name} PUBLIC ${door})
   target_link_libraries(fexel_${name} PUBLIC ${arg_USES})
-  target_precompile_headers(fexel_${name} PRIVATE <algorithm> <array> <cmath> <cstdint> <filesystem> <functional> <memory>
-                            <optional> <string> <variant> <vector>)
+  if(name STREQUAL "base")
+    target_precompile_headers(fexel_base PRIVATE <algorithm> <array> <cmath> <cstdint> <filesystem> <functional> <memory>
+                              <optional> <string> <variant> <vector>)
+  else()
+    target_precompile_headers(fexel_${name} REUSE_FROM fexel_base)
+  endif()
 endfunction()

@@ -1,82 +1,106 @@
 #include "resample/prefilter.h"
 
-#include <cmath>
+#include <algorithm>
+#include <vector>
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "resample/prefilter.cpp"
+#include <hwy/aligned_allocator.h>
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#ifndef FEXEL_RESAMPLE_PREFILTER_PARTS
+#define FEXEL_RESAMPLE_PREFILTER_PARTS
 namespace fexel {
+
+constexpr float spline_pole = -0.267949192431122706F;  // sqrt(3) - 2
+constexpr int lines_at_once = 16;                      // rows that are filtered side by side
+constexpr int most_columns = 256;                      // columns that are filtered side by side
+constexpr int column_strip = 128;                      // rows of them that are changed at once
+constexpr int column_peek = 24;                        // rows behind, of which less than 1e-13 comes back
+
+/// Where the samples before and behind a line come from.
+struct LineEnds {
+  std::vector<int> before, behind;
+};
+
+/// Numbers that begin where a vector may.
+class Aligned {
+ public:
+  void resize(std::size_t count) {
+    if (count > count_) numbers_ = hwy::AllocateAligned<float>(count_ = count);
+  }
+  float* data() const { return numbers_.get(); }
+
+ private:
+  std::size_t count_ = 0;
+  hwy::AlignedFreeUniquePtr<float[]> numbers_;
+};
+
+/// What a thread works in, kept from task to task.
+struct PrefilterBuffers {
+  Aligned line, lines, work;
+};
+
+}  // namespace fexel
+#endif
+
+#include "resample/prefilter-inl.h"
+
+#if HWY_ONCE
+namespace fexel {
+
+HWY_EXPORT(FilterRows);
+HWY_EXPORT(FilterColumns);
+
 namespace {
 
-const auto pole = static_cast<float>(std::sqrt(3.0) - 2);
-constexpr int block = 64;  // columns that are filtered side by side
-
-/// Second differences of a line, filtered there and back with the pole: what has to be added to the samples. `line`
-/// holds count + 2 samples, `change` count numbers, both with `block` lines interleaved or one alone.
-template <int lines>
-void change_of(const float* line, int count, float* change) {
-  float last[lines] = {};
-  for (int k = 0; k < count; ++k)
-    for (int i = 0; i < lines; ++i) {
-      const float before = line[k * lines + i], here = line[(k + 1) * lines + i], behind = line[(k + 2) * lines + i];
-      last[i] = (before - here) + (behind - here) + pole * last[i];
-      change[k * lines + i] = last[i];
-    }
-  for (int i = 0; i < lines; ++i) last[i] = change[(count - 1) * lines + i] / (1 - pole * pole);
-  for (int k = count - 1; k >= 0; --k)
-    for (int i = 0; i < lines; ++i) {
-      if (k + 1 < count) last[i] = change[k * lines + i] + pole * last[i];
-      change[k * lines + i] = pole * last[i];
-    }
+LineEnds ends_of(int count, Edge edge) {
+  constexpr int more = prefilter_margin + 1;
+  LineEnds ends;
+  for (int i = 0; i < more; ++i) {
+    ends.before.push_back(folded(i - more, count, edge));
+    ends.behind.push_back(folded(count + i, count, edge));
+  }
+  return ends;
 }
 
-/// One row of samples, longer by the margin and one more at both ends.
-template <class T>
-void extended_row(const T* row, int width, Edge edge, std::vector<float>& line) {
+void filter_columns(Image& out, int band, int x, int columns, const LineEnds& ends) {
   constexpr int more = prefilter_margin + 1;
-  for (int i = -more; i < 0; ++i)
-    line[static_cast<std::size_t>(i + more)] = static_cast<float>(row[folded(i, width, edge)]);
-  for (int i = 0; i < width; ++i) line[static_cast<std::size_t>(i + more)] = static_cast<float>(row[i]);
-  for (int i = width; i < width + more; ++i)
-    line[static_cast<std::size_t>(i + more)] = static_cast<float>(row[folded(i, width, edge)]);
+  const int height = out.height() - 2 * prefilter_margin;
+  const auto row = [&](int y) { return out.row<float>(band, y + prefilter_margin) + x; };
+  alignas(64) float above[most_columns], below[most_columns];
+  for (int i = 0; i < more; ++i) {
+    const float* before = row(ends.before[static_cast<std::size_t>(i)]);
+    std::copy(before, before + columns, i == 0 ? above : row(i - more));
+    const float* behind = row(ends.behind[static_cast<std::size_t>(i)]);
+    std::copy(behind, behind + columns, i == more - 1 ? below : row(height + i));
+  }
+  thread_local Aligned work;
+  work.resize(static_cast<std::size_t>(column_strip + column_peek) * most_columns);
+  HWY_DYNAMIC_DISPATCH(FilterColumns)
+  (row(-prefilter_margin), out.stride<float>(), out.height(), columns, above, below, work.data());
 }
 
 }  // namespace
 
 Image spline_coefficients(const Image& samples, Edge edge, const Job& job) {
-  const int width = samples.width() + 2 * prefilter_margin;
-  const int height = samples.height() + 2 * prefilter_margin;
-  Image out(width, height, samples.bands(), Depth::f32);
-  parallel_for(samples.height(), job.part(0, 0.5), [&](int y) {
-    std::vector<float> line(static_cast<std::size_t>(width) + 2), change(static_cast<std::size_t>(width));
-    for (int band = 0; band < samples.bands(); ++band) {
-      visit_depth(samples.depth(), [&](auto sample) {
-        extended_row(samples.row<decltype(sample)>(band, y), samples.width(), edge, line);
-      });
-      change_of<1>(line.data(), width, change.data());
-      float* row = out.row<float>(band, y + prefilter_margin);
-      for (int x = 0; x < width; ++x)
-        row[x] = line[static_cast<std::size_t>(x) + 1] + change[static_cast<std::size_t>(x)];
-    }
+  Image out(samples.width() + 2 * prefilter_margin, samples.height() + 2 * prefilter_margin, samples.bands(),
+            Depth::f32, Image::Start::unset);
+  const LineEnds across = ends_of(samples.width(), edge), down = ends_of(samples.height(), edge);
+  parallel_for((samples.height() + lines_at_once - 1) / lines_at_once, job.part(0, 0.5), [&](int index) {
+    thread_local PrefilterBuffers buffers;
+    const int y = index * lines_at_once;
+    for (int band = 0; band < samples.bands(); ++band) HWY_DYNAMIC_DISPATCH(FilterRows)
+    (samples, band, y, std::min(lines_at_once, samples.height() - y), across, buffers, out);
   });
-  const int blocks = (width + block - 1) / block;
+  const int blocks = (out.width() + most_columns - 1) / most_columns;
   parallel_for(blocks * samples.bands(), job.part(0.5, 1), [&](int index) {
-    const int band = index / blocks;
-    const int x0 = index % blocks * block;
-    const int columns = std::min(block, width - x0);
-    std::vector<float> line((static_cast<std::size_t>(height) + 2) * block);
-    std::vector<float> change(static_cast<std::size_t>(height) * block);
-    for (int k = 0; k < height + 2; ++k) {
-      const int y = folded(k - 1 - prefilter_margin, samples.height(), edge);
-      const float* row = out.row<float>(band, y + prefilter_margin) + x0;
-      std::copy(row, row + columns, line.begin() + static_cast<std::ptrdiff_t>(k) * block);
-    }
-    change_of<block>(line.data(), height, change.data());
-    for (int y = 0; y < height; ++y) {
-      float* row = out.row<float>(band, y) + x0;
-      const float* sample = line.data() + static_cast<std::ptrdiff_t>(y + 1) * block;
-      const float* more = change.data() + static_cast<std::ptrdiff_t>(y) * block;
-      for (int x = 0; x < columns; ++x) row[x] = sample[x] + more[x];
-    }
+    const int x = index % blocks * most_columns;
+    filter_columns(out, index / blocks, x, std::min(most_columns, out.width() - x), down);
   });
   return out;
 }
 
 }  // namespace fexel
+#endif

@@ -54,6 +54,27 @@ HWY_INLINE void put(F value, float* out, bool, std::size_t, std::int64_t&) {
   hn::StoreU(value, floats, out);
 }
 
+/// Writes 4 x 4 numbers, read row by row, column by column.
+HWY_INLINE void turn_square(const float* in, std::ptrdiff_t in_stride, float* out, std::ptrdiff_t out_stride) {
+#if HWY_TARGET == HWY_SCALAR
+  for (int row = 0; row < 4; ++row)
+    for (int column = 0; column < 4; ++column) out[column * out_stride + row] = in[row * in_stride + column];
+#else
+  const hn::FixedTag<float, 4> four;
+  const hn::FixedTag<double, 2> pairs;
+  const auto a = hn::LoadU(four, in), b = hn::LoadU(four, in + in_stride);
+  const auto c = hn::LoadU(four, in + 2 * in_stride), d = hn::LoadU(four, in + 3 * in_stride);
+  const auto left_ab = hn::BitCast(pairs, hn::InterleaveLower(four, a, b));
+  const auto left_cd = hn::BitCast(pairs, hn::InterleaveLower(four, c, d));
+  const auto right_ab = hn::BitCast(pairs, hn::InterleaveUpper(four, a, b));
+  const auto right_cd = hn::BitCast(pairs, hn::InterleaveUpper(four, c, d));
+  hn::StoreU(hn::BitCast(four, hn::InterleaveLower(pairs, left_ab, left_cd)), four, out);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveUpper(pairs, left_ab, left_cd)), four, out + out_stride);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveLower(pairs, right_ab, right_cd)), four, out + 2 * out_stride);
+  hn::StoreU(hn::BitCast(four, hn::InterleaveUpper(pairs, right_ab, right_cd)), four, out + 3 * out_stride);
+#endif
+}
+
 }  // namespace HWY_NAMESPACE
 }  // namespace fexel
 HWY_AFTER_NAMESPACE();

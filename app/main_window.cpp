@@ -14,6 +14,7 @@
 #include "app/view_area.h"
 #include "chain/evaluate.h"
 #include "chain/record.h"
+#include "chain/run.h"
 #include "demo/demo.h"
 
 namespace fexel {
@@ -412,13 +413,16 @@ void MainWindow::write_out(const QString& path, bool replace) {
   const std::string target = QFileInfo(path).absoluteFilePath().toStdString();
   const auto format = format_of_name(target);
   WriteOptions options;
+  Finish finish;
   options.replace = replace;
   options.sources = {document_.source()->path.toStdString()};
   try {
     document_.layout().require_sound();
     if (!format)
       throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
-    check_fits(*format, document_.source()->info.bands, document_.source()->info.depth);
+    const FileInfo& info = document_.source()->info;
+    if (info.alpha && (*format == Format::tiff || *format == Format::png)) finish.empty = EmptyAs::alpha;
+    check_finish(finish, *format, info.bands, info.depth);
     check_target(target, options);
   } catch (const Error& error) {
     std::error_code code;
@@ -444,14 +448,15 @@ void MainWindow::write_out(const QString& path, bool replace) {
   page->show_problem({}, false);
   background_.start(
       tr("writing %1").arg(QFileInfo(path).fileName()),
-      [page, chain, layout, pixels, options, target](const Job& job) -> Background::Finish {
+      [page, chain, layout, pixels, options, target, finish](const Job& job) -> Background::Finish {
         WarpReport report;
         std::vector<Image> pages;
-        pages.push_back(evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report));
-        write_pictures(target, pages, options, job.part(0.5, 0.9));
+        Image made = evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report);
+        pages.push_back(finished(std::move(made), finish, report.clamped));
+        write_finished(target, pages, options, finish, job.part(0.5, 0.9));
         const int width = pages.front().width(), height = pages.front().height();
         const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
-        save_record(record_path(target), options.sources, target, options.format, {}, outcome, *chain, true,
+        save_record(record_path(target), options.sources, target, options.format, finish, outcome, *chain, true,
                     job.part(0.9, 1));
         return [page, report, layout, width, height, target] {
           QString text = tr("Written: %1, %2 × %3 px, %4.")

@@ -8,8 +8,9 @@ namespace fs = std::filesystem;
 namespace {
 
 struct ApplyOptions {
-  std::string chain, format, depth = "keep", empty = "fill", range, shard, report;
+  std::string chain, format, depth = "keep", empty, range, shard, report;
   std::vector<std::string> inputs;
+  double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
   bool dry_run = false;
@@ -56,8 +57,15 @@ int run_apply(const Common& common, ApplyOptions options) {
   if (options.depth != "keep")
     options.run.finish.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
   const auto words = empty_words();
-  options.run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
+  options.run.keep_alpha = options.empty.empty();
+  if (!options.empty.empty())
+    options.run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
   if (!options.range.empty()) options.run.finish.range = read_range(options.range);
+  if (options.memory > 0) options.run.memory = static_cast<std::int64_t>(options.memory * 1024 * 1024);
+  if (options.pixels > 0) {
+    options.run.limits.pixels = static_cast<std::int64_t>(options.pixels * 1e6);
+    options.run.limits.bytes = std::max(options.run.limits.bytes, 16 * options.run.limits.pixels);
+  }
   std::error_code code;
   if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
     throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
@@ -137,8 +145,14 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--depth", options->depth, "keep, u8, u16 or f32; clamps, never scales")
       ->check(CLI::IsMember({"keep", "u8", "u16", "f32"}));
   verb->add_option("--range", options->range, "LO,HI: these samples become the depth's lowest and highest");
-  verb->add_option("--empty", options->empty, "how empty pixels are told: fill, alpha, nan or mask (a picture beside)")
+  verb->add_option("--empty", options->empty,
+                   "how empty pixels are told: fill, alpha, nan or mask (a picture beside); as the source without it")
       ->check(CLI::IsMember(empty_words()));
+  verb->add_option("--max-memory", options->memory,
+                   "MB that a run may take; larger TIFFs are read and written by parts (half of the machine's)")
+      ->check(CLI::Range(64.0, 1e9));
+  verb->add_option("--max-pixels", options->pixels, "megapixels of a page; a file that says more is refused (4000)")
+      ->check(CLI::Range(0.001, 1e6));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
   verb->add_flag("--resume", options->run.resume, "files that exist are skipped");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");

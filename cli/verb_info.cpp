@@ -17,6 +17,7 @@ Ordered as_json(const std::string& file, const FileInfo& info) {
   out["pixel_size"] = info.pixel_size ? Ordered::array({info.pixel_size->x, info.pixel_size->y}) : Ordered();
   out["unit"] = info.pixel_size ? Ordered(info.pixel_size->unit) : Ordered();
   out["orientation"] = info.orientation;
+  out["alpha"] = info.alpha;
   out["profile"] = info.profile.empty() ? Ordered() : Ordered(info.profile);
   return out;
 }
@@ -33,6 +34,7 @@ std::string as_text(const std::string& file, const FileInfo& info) {
   else
     text += ", pixel size not known";
   if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);
+  if (info.alpha) text += ", with an alpha band";
   if (!info.profile.empty()) text += ", with a colour profile";
   return text;
 }

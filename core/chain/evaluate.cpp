@@ -6,14 +6,22 @@ namespace fexel {
 
 namespace {
 
-/// Writes the mask that a clip stands for, and returns how many pixels are empty.
+/// Leaves out of the mask what lies outside the clip, and returns how many pixels are empty.
 std::int64_t mask_by(const Clip& clip, Image& image) {
+  const bool had_mask = image.has_mask();
   std::int64_t empty = 0;
-  image.make_mask(true);
+  if (!had_mask) image.make_mask(true);
   for (int y = 0; y < image.height(); ++y) {
     const auto span = clip.row(y + 0.5, 0, image.width());
-    image.set_valid_span(y, span.begin, span.end);
-    empty += image.width() - (span.end - span.begin);
+    if (!had_mask) {
+      image.set_valid_span(y, span.begin, span.end);
+      empty += image.width() - (span.end - span.begin);
+      continue;
+    }
+    for (int x = 0; x < image.width(); ++x) {
+      if (x < span.begin || x >= span.end) image.set_valid(x, y, false);
+      empty += !image.valid(x, y);
+    }
   }
   return empty;
 }
@@ -44,7 +52,6 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   if (around.edge == Edge::fill) around.edge = Edge::extend;
   WarpReport report;
   Image input = resampled(run_start - 1, around, job.part(0, 0.6), report);
-  if (report.empty > 0) mask_by(layout_.stations[static_cast<std::size_t>(run_start) - 1].clip, input);
   const auto& step = chain_.steps[static_cast<std::size_t>(run_start) - 1];
   const auto make = [&](const auto& kind) -> Image {
     if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })

@@ -11,7 +11,10 @@ Station source_station(const Chain& chain, const SourceShape& source) {
   Station station;
   station.size = source.size;
   station.pixel = chain.calibration ? std::optional(chain.calibration->pixel) : source.pixel;
-  station.clip.keep_inside(source.size);
+  if (source.clip)
+    station.clip = *source.clip;
+  else
+    station.clip.keep_inside(source.size);
   return station;
 }
 

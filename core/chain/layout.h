@@ -14,6 +14,7 @@ struct SourceShape {
   int bands = 1;
   Depth depth = Depth::u8;
   std::optional<PixelSize> pixel;  ///< from the file; a chain's calibration comes before it
+  std::optional<Clip> clip = {};   ///< where there are pixels; everywhere without it
 };
 
 /// The picture between two steps. Station 0 is the source, the last one the result; steps that are off still count.

@@ -65,6 +65,17 @@ Image pixels_of(const PadStep& step, const Image& input, const Resampling& resam
     copy_moved(input, {1, 0, -step.left, 0, 1, -step.top}, clip, {0, 0, size.width, size.height}, index * strip,
                std::min((index + 1) * strip, size.height), how, out);
   });
+  if (!input.has_mask()) return out;
+  out.make_mask(true);
+  parallel_for(size.height, {job.stop, {}}, [&](int y) {
+    for (int x = 0; x < size.width; ++x) {
+      const int from_x = x - step.left, from_y = y - step.top;
+      const bool inside = from_x >= 0 && from_y >= 0 && from_x < input.width() && from_y < input.height();
+      if ((inside || how.edge != Edge::fill) &&
+          !input.valid(folded(from_x, input.width(), how.edge), folded(from_y, input.height(), how.edge)))
+        out.set_valid(x, y, false);
+    }
+  });
   return out;
 }
 

@@ -42,6 +42,9 @@ void compare(const Image& a, const Image& b, double& most, std::int64_t& differi
           most = std::max(most, v == v && w == w ? std::abs(v - w) : std::numeric_limits<double>::infinity());
         }
   });
+  if (!a.has_mask() && !b.has_mask()) return;
+  for (int y = 0; y < a.height(); ++y)
+    for (int x = 0; x < a.width(); ++x) differing += a.valid(x, y) != b.valid(x, y);
 }
 
 /// A folder that is gone when it goes out of scope.
@@ -174,8 +177,8 @@ Verified verify_record(const fs::path& path, const Job& job) {
   item.input = folder / record.sources.front().path;
   item.output = work.path() / result.filename();
   item.format = record.format;
-  RunOptions options;
-  options.finish = record.finish;
+  item.finish = record.finish;
+  const RunOptions options;
   run_one(record.chain, item, options, {item.input}, job.part(0.1, 0.8));
   const FileInfo after = read_info(item.output);
   if (before.width != after.width || before.height != after.height || before.bands != after.bands ||

@@ -42,6 +42,13 @@ double taken(std::vector<float>& values, ReduceStep::Take take) {
   return values.front();
 }
 
+bool any_valid(const ReduceStep& step, const Image& input, int x, int y) {
+  for (int j = y * step.factor_y; j < std::min((y + 1) * step.factor_y, input.height()); ++j)
+    for (int i = x * step.factor_x; i < std::min((x + 1) * step.factor_x, input.width()); ++i)
+      if (input.valid(i, j)) return true;
+  return false;
+}
+
 /// One row of the result. A block's empty pixels do not count, unless all of it is empty.
 template <class T>
 void reduce_row(const ReduceStep& step, const Image& input, int band, int y, Image& out) {
@@ -115,9 +122,11 @@ Image pixels_of(const ReduceStep& step, const Image& input, const Resampling&, c
   Image out(reduced_side(input.width(), step.factor_x, step.partial, "/factor"),
             reduced_side(input.height(), step.factor_y, step.partial, "/factor"), input.bands(), input.depth(),
             Image::Start::unset);
+  if (input.has_mask()) out.make_mask(true);
   parallel_for(out.height(), job, [&](int y) {
     for (int band = 0; band < input.bands(); ++band)
       visit_depth(input.depth(), [&](auto sample) { reduce_row<decltype(sample)>(step, input, band, y, out); });
+    for (int x = 0; input.has_mask() && x < out.width(); ++x) out.set_valid(x, y, any_valid(step, input, x, y));
   });
   return out;
 }

@@ -1,10 +1,12 @@
 #include "chain/run.h"
 
 #include <fmt/format.h>
+#include <unistd.h>
 
 #include <map>
 
 #include "chain/evaluate.h"
+#include "chain/stream.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
@@ -16,23 +18,29 @@ std::string replaced(std::string text, const std::string& word, const std::strin
   return text;
 }
 
-/// What the chain makes of a file, from its header alone. Raises what keeps it from being used.
-Size fits(const Chain& chain, const FileInfo& info, const RunOptions& options, Format format) {
+/// Raises what keeps a file from being used, from its header alone, and settles how it is gone through.
+void fit(const Chain& chain, const FileInfo& info, const RunOptions& options, RunItem& item) {
+  const Format format = item.format;
+  item.finish = options.finish;
+  if (options.keep_alpha && info.alpha && item.finish.empty == EmptyAs::fill &&
+      (format == Format::tiff || format == Format::png))
+    item.finish.empty = EmptyAs::alpha;
   const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
   layout.require_sound();
   check_fill(chain, info.bands);
-  check_finish(options.finish, format, info.bands, info.depth);
+  check_finish(item.finish, format, info.bands, info.depth);
   if (info.frames > 1 && format != Format::tiff)
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format",
                      "Use TIFF (--format tiff).");
-  return layout.result().size;
+  item.by_parts = memory_for(chain, layout, info, item.finish) > static_cast<double>(options.memory);
+  if (item.by_parts) check_by_parts(chain, layout, item, options);
 }
 
 /// Sees to it that nobody else writes the item's files, that they are no sources, and that they are free.
 void claim(RunItem& item, const RunOptions& options, const std::vector<fs::path>& inputs,
            std::map<fs::path, fs::path>& taken) {
   std::vector<fs::path> files = {item.output, item.record};
-  if (options.finish.empty == EmptyAs::mask) files.push_back(mask_path(item.output, item.pages));
+  if (item.finish.empty == EmptyAs::mask) files.push_back(mask_path(item.output, item.pages));
   for (const fs::path& file : files) {
     const fs::path key = fs::absolute(file).lexically_normal();
     if (const auto [at, fresh] = taken.emplace(key, item.input); !fresh)
@@ -79,6 +87,10 @@ bool natural_less(const std::string& a, const std::string& b) {
   return a < b;
 }
 
+std::int64_t memory_to_use() {
+  return static_cast<std::int64_t>(::sysconf(_SC_PHYS_PAGES)) * ::sysconf(_SC_PAGE_SIZE) / 2;
+}
+
 std::vector<fs::path> expand_inputs(const std::vector<fs::path>& inputs) {
   std::vector<fs::path> out;
   for (const fs::path& input : inputs) {
@@ -108,7 +120,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
     RunItem item;
     item.input = inputs[i];
     try {
-      const FileInfo info = read_info(item.input);
+      const FileInfo info = read_info(item.input, options.limits);
       item.pages = info.frames;
       item.format = options.format ? *options.format : *format_named(info.format);
       const std::string ending = extension_of(item.format, info.bands);
@@ -121,7 +133,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
         throw call_error(fmt::format("\"{}\" is not a name for a file.", name), "--name",
                          "Use {stem}, {chain}, {index} and {ext}, and no slash.");
       item.output = options.folder / (own_ending ? name : name + "." + ending);
-      fits(chain, info, options, item.format);
+      fit(chain, info, options, item);
     } catch (const Error& error) {
       // One picture: a chain that does not fit it is a wrong call. Several: the others can still be done.
       if (error.kind() == Error::Kind::call && (inputs.size() == 1 || error.where() == "--name")) throw;
@@ -146,7 +158,7 @@ void check_finish(const Finish& finish, Format format, int bands, Depth source) 
                      "Use TIFF or PNG (--format), or --empty mask.");
   if (finish.range && !(finish.range->first != finish.range->second))
     throw call_error("The range has no width.", "--range", "Give two different numbers, LO,HI.");
-  check_fits(format, bands + (finish.empty == EmptyAs::alpha ? 1 : 0), depth);
+  check_fits(format, bands, depth, finish.empty == EmptyAs::alpha);
 }
 
 fs::path mask_path(const fs::path& result, int pages) {
@@ -181,14 +193,22 @@ void write_finished(const fs::path& path, const std::vector<Image>& pages, Write
 RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
                   const std::vector<fs::path>& sources, const Job& job) {
   if (item.failure) throw *item.failure;
-  const FileInfo info = read_info(item.input);
+  const FileInfo info = read_info(item.input, options.limits);
   const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
+  if (item.by_parts) {
+    const RunResult made = run_by_parts(chain, layout, info, item, options, sources, job.part(0, 0.9));
+    if (!item.record.empty())
+      save_record(item.record, {item.input}, item.output, item.format, item.finish, made, chain,
+                  options.replace || options.resume, job.part(0.9, 1));
+    return made;
+  }
   RunResult result{
       layout.result().size.width, layout.result().size.height, true, resamplings(layout, layout.last()), 0, 0};
   std::vector<Image> pages;
   for (int page = 1; page <= info.frames; ++page) {
     const Job part = job.part((page - 1.0) / info.frames, static_cast<double>(page) / info.frames);
-    const Pyramid source(std::make_shared<const Image>(read_picture(item.input, page, {}, part.part(0, 0.4))));
+    const Pyramid source(
+        std::make_shared<const Image>(read_picture(item.input, page, options.limits, part.part(0, 0.4))));
     if (source.base().width() != info.width || source.base().height() != info.height ||
         source.base().bands() != info.bands)
       throw input_error(fmt::format("Page {} has another size than the first.", page), item.input.string(),
@@ -199,16 +219,16 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
     result.clamped += report.clamped;
     result.empty_share +=
         static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
-    pages.push_back(finished(std::move(out), options.finish, result.clamped));
+    pages.push_back(finished(std::move(out), item.finish, result.clamped));
   }
   WriteOptions how;
   how.format = item.format;
   how.pixel_size = layout.result().pixel;
   how.replace = options.replace || options.resume;
   how.sources = sources;
-  write_finished(item.output, pages, how, options.finish, job.part(0.8, 0.95));
+  write_finished(item.output, pages, how, item.finish, job.part(0.8, 0.95));
   if (!item.record.empty())
-    save_record(item.record, {item.input}, item.output, item.format, options.finish, result, chain, how.replace,
+    save_record(item.record, {item.input}, item.output, item.format, item.finish, result, chain, how.replace,
                 job.part(0.95, 1));
   return result;
 }

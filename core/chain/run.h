@@ -10,12 +10,18 @@
 
 namespace fexel {
 
+/// Half of the machine's memory, in bytes.
+std::int64_t memory_to_use();
+
 struct RunOptions {
   std::filesystem::path folder;
   std::string name = "{stem}-{chain}";  ///< also {index} (from 1) and {ext}
   std::string chain_name;               ///< what {chain} stands for
   std::optional<Format> format;         ///< the source's without it
   Finish finish;
+  bool keep_alpha = false;  ///< a source with an alpha band gets a result with one, where the format can hold it
+  Limits limits;            ///< of what is read
+  std::int64_t memory = memory_to_use();  ///< bytes; a picture that needs more is read and written by parts
   bool replace = false;
   bool resume = false;  ///< files that exist are skipped
 };
@@ -24,7 +30,9 @@ struct RunItem {
   std::filesystem::path input, output;
   std::filesystem::path record;  ///< where the record goes; empty for none
   Format format = Format::tiff;
+  Finish finish;
   int pages = 1;
+  bool by_parts = false;
   std::optional<Error> failure;  ///< why the input cannot be used
   bool skip = false;             ///< exists already, and the run is a resumed one
 };

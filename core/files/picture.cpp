@@ -80,11 +80,11 @@ std::string extension_of(Format format, int bands) {
   return "pfm";
 }
 
-void check_fits(Format format, int bands, Depth depth) {
+void check_fits(Format format, int bands, Depth depth, bool alpha) {
   if (format == Format::tiff) return;
-  const bool bands_fit = format == Format::png ? bands <= 4 : bands == 1 || bands == 3;
-  if (!bands_fit)
-    throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands), "--format",
+  // More bands in a PNG would be taken for an alpha band.
+  if ((bands != 1 && bands != 3) || (alpha && format != Format::png))
+    throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands + (alpha ? 1 : 0)), "--format",
                      "Use TIFF (--format tiff).");
   if (format == Format::jpeg && depth != Depth::u8)
     throw call_error(fmt::format("jpeg cannot hold {} samples.", name_of(depth)), "--format",
@@ -139,6 +139,7 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
     return codec::pnm_read(path, limits, job);
   };
   Image image = stored();
+  paint_empty(image);
   const int orientation = format == Format::tiff || format == Format::jpeg ? read_info(path, limits).orientation : 1;
   return orientation == 1 ? std::move(image) : codec::upright(image, orientation);
 }
@@ -159,7 +160,8 @@ void check_target(const fs::path& path, const WriteOptions& options) {
 void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
                     const Job& job) {
   check_target(path, options);
-  for (const Image& page : pages) check_fits(options.format, page.bands(), page.depth());
+  for (const Image& page : pages)
+    check_fits(options.format, page.bands() - (options.alpha ? 1 : 0), page.depth(), options.alpha);
   if (pages.size() != 1 && options.format != Format::tiff)
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(options.format), pages.size()), path.string(),
                      "Use TIFF (--format tiff).");

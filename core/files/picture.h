@@ -27,6 +27,7 @@ struct FileInfo {
   std::optional<PixelSize> pixel_size;  ///< nothing when the file does not say, or says something impossible
   int orientation = 1;                  ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
   std::string profile;                  ///< "embedded" or empty
+  bool alpha = false;                   ///< an alpha band tells which pixels are empty; `bands` does not count it
 };
 
 enum class Format { tiff, png, pnm, pfm, jpeg };
@@ -36,12 +37,13 @@ std::optional<Format> format_named(std::string_view name);
 std::optional<Format> format_of_name(const std::filesystem::path& path);
 /// The ending that a written file gets, without the point.
 std::string extension_of(Format format, int bands);
-/// Raises a call error when the format cannot hold such a picture.
-void check_fits(Format format, int bands, Depth depth);
+/// Raises a call error when the format cannot hold such a picture, its alpha band not counted.
+void check_fits(Format format, int bands, Depth depth, bool alpha = false);
 
 /// Reads the header. Raises an input error for a missing, unreadable, broken or unknown file.
 FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {});
-/// Reads one page, counted from 1, laid upright as its orientation tag says.
+/// Reads one page, counted from 1, laid upright as its orientation tag says. What an alpha band says to be less than
+/// half there is empty, and has the colour of what is there beside it.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
 
 /// Pictures to be written one after the other as the pages of one file.

@@ -48,8 +48,8 @@ class Reader {
     out.depth = png_get_bit_depth(png_, info_) == 16 ? Depth::u16 : Depth::u8;
     const int colour = png_get_color_type(png_, info_);
     const bool transparent = png_get_valid(png_, info_, PNG_INFO_tRNS) != 0;
-    out.bands = colour == PNG_COLOR_TYPE_PALETTE ? (transparent ? 4 : 3)
-                                                 : png_get_channels(png_, info_) + (transparent ? 1 : 0);
+    out.alpha = transparent || (colour & PNG_COLOR_MASK_ALPHA) != 0;
+    out.bands = (colour & PNG_COLOR_MASK_COLOR) != 0 ? 3 : 1;
     png_uint_32 x = 0, y = 0;
     int unit = 0;
     if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
@@ -95,9 +95,10 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
   const int passes = png_set_interlace_handling(png);
   png_read_update_info(png, reader.info_pointer());
   const std::size_t line = png_get_rowbytes(png, reader.info_pointer());
-  if (line != static_cast<std::size_t>(info.width) * static_cast<std::size_t>(info.bands) * bytes_of(info.depth))
+  const int stored = info.bands + (info.alpha ? 1 : 0);
+  if (line != static_cast<std::size_t>(info.width) * static_cast<std::size_t>(stored) * bytes_of(info.depth))
     throw unsupported(path, "The PNG stores its samples in a way that Fexel does not read.");
-  Image image(info.width, info.height, info.bands, info.depth);
+  Image image(info.width, info.height, stored, info.depth, Image::Start::unset);
   // An interlaced picture comes in passes, each of which needs the rows of the one before.
   std::vector<std::byte> rows(line * (passes > 1 ? static_cast<std::size_t>(info.height) : 1));
   for (int pass = 0; pass < passes; ++pass)
@@ -105,10 +106,11 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
       if (y % 64 == 0) job.check();
       std::byte* at = rows.data() + (passes > 1 ? line * static_cast<std::size_t>(y) : 0);
       png_read_row(png, reinterpret_cast<png_bytep>(at), nullptr);
-      if (pass + 1 == passes) unweave(at, info.bands, 0, 0, y, info.width, image);
+      if (pass + 1 == passes) unweave(at, stored, 0, 0, y, info.width, image);
       if (job.progress && pass + 1 == passes && y % 64 == 0) job.progress(static_cast<double>(y) / info.height);
     }
   png_read_end(png, nullptr);
+  if (info.alpha) image.take_alpha();
   return image;
 }
 

@@ -2,9 +2,11 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstring>
 #include <limits>
 #include <new>
+#include <vector>
 
 #include "base/error.h"
 
@@ -56,6 +58,18 @@ void Image::set_valid_span(int y, int begin, int end) {
   std::fill(words + first, words + last + 1, ~std::uint64_t{0});
   words[first] &= ~std::uint64_t{0} << (begin & 63);
   words[last] &= ~std::uint64_t{0} >> (63 - ((end - 1) & 63));
+}
+
+void Image::take_alpha() {
+  --bands_;
+  make_mask(true);
+  visit_depth(depth_, [&](auto sample) {
+    using T = decltype(sample);
+    const double half = std::is_floating_point_v<T> ? 0.5 : static_cast<double>(std::numeric_limits<T>::max()) / 2;
+    for (int y = 0; y < height_; ++y)
+      for (int x = 0; x < width_; ++x)
+        if (!(row<T>(bands_, y)[x] >= half)) set_valid(x, y, false);
+  });
 }
 
 namespace {
@@ -116,6 +130,47 @@ Image with_alpha(const Image& image) {
   });
   copy_mask(image, out);
   return out;
+}
+
+void paint_empty(Image& image) {
+  if (!image.has_mask()) return;
+  // The valid pixel next to each of a row, by whole steps across and down: among the rows above, then those below.
+  struct Near {
+    int x, y, distance;
+  };
+  constexpr int far = 1 << 28;
+  const int width = image.width(), height = image.height();
+  std::vector<Near> near(static_cast<std::size_t>(width));
+  const auto nearer = [](const Near& here, const Near& beside) {
+    return beside.distance + 1 < here.distance ? Near{beside.x, beside.y, beside.distance + 1} : here;
+  };
+  const auto copy = [&](const Near& from, int x, int y) {
+    for (int band = 0; band < image.bands(); ++band)
+      std::memcpy(image.bytes(band, y) + static_cast<std::size_t>(x) * bytes_of(image.depth()),
+                  image.bytes(band, from.y) + static_cast<std::size_t>(from.x) * bytes_of(image.depth()),
+                  bytes_of(image.depth()));
+  };
+  std::vector<std::int32_t> distances(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), far);
+  for (const int way : {1, -1}) {
+    std::ranges::fill(near, Near{0, 0, far});
+    for (int row = 0; row < height; ++row) {
+      const int y = way > 0 ? row : height - 1 - row;
+      for (int x = 0; x < width; ++x) {
+        Near& here = near[static_cast<std::size_t>(x)];
+        ++here.distance;
+        if (image.valid(x, y)) here = {x, y, 0};
+        if (x > 0) here = nearer(here, near[static_cast<std::size_t>(x) - 1]);
+      }
+      std::int32_t* known = distances.data() + static_cast<std::ptrdiff_t>(y) * width;
+      for (int x = width; x-- > 0;) {
+        Near& here = near[static_cast<std::size_t>(x)];
+        if (x + 1 < width) here = nearer(here, near[static_cast<std::size_t>(x) + 1]);
+        if (image.valid(x, y) || here.distance >= known[x]) continue;
+        copy(here, x, y);
+        known[x] = here.distance;
+      }
+    }
+  }
 }
 
 Image mask_picture(const Image& image) {

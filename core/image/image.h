@@ -66,6 +66,8 @@ class Image {
     else
       mask_row(y)[x >> 6] &= ~bit;
   }
+  /// Takes the last of several bands for the mask: what is below half of the depth's highest (1 in f32) is empty.
+  void take_alpha();
   /// Makes pixels [begin, end) of a row valid, and the others of that row empty.
   void set_valid_span(int y, int begin, int end);
 
@@ -134,6 +136,8 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped);
 /// The picture with one more band: 0 where it is empty, the largest number of its depth (1 in f32) elsewhere.
 Image with_alpha(const Image& image);
+/// Gives empty pixels the samples of a valid one that is near, so that no kernel spreads what the file holds there.
+void paint_empty(Image& image);
 /// The mask as a picture: 0 where empty, 255 elsewhere.
 Image mask_picture(const Image& image);
 /// Puts NaN into every band of the empty pixels. Depth f32.

@@ -35,13 +35,23 @@ class Shelf {
   void keep(std::byte* samples, std::size_t size) {
     const std::scoped_lock lock(mutex_);
     kept_.push_back({samples, size});
-    while (kept_.size() > most_kept || bytes() > most_kept_bytes) {
+    drop();
+  }
+  /// Returns what held before.
+  std::size_t limit(std::size_t bytes) {
+    const std::scoped_lock lock(mutex_);
+    std::swap(bytes, limit_);
+    drop();
+    return bytes;
+  }
+
+ private:
+  void drop() {
+    while (kept_.size() > most_kept || bytes() > limit_) {
       ::operator delete[](kept_.front().samples, alignment);
       kept_.erase(kept_.begin());
     }
   }
-
- private:
   struct Kept {
     std::byte* samples;
     std::size_t size;
@@ -53,6 +63,7 @@ class Shelf {
   }
   std::mutex mutex_;
   std::vector<Kept> kept_;
+  std::size_t limit_ = most_kept_bytes;
 };
 
 /// Lives as long as the process, so that pictures may die in any order at its end.
@@ -68,6 +79,11 @@ void GiveBack::operator()(std::byte* block) const {
     shelf().keep(block, size);
   else
     ::operator delete[](block, alignment);
+}
+
+KeptBlocksLimit::KeptBlocksLimit(std::size_t bytes) : before_(shelf().limit(bytes)) {}
+KeptBlocksLimit::~KeptBlocksLimit() {
+  shelf().limit(before_);
 }
 
 Block take_block(std::size_t size) {

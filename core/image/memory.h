@@ -17,4 +17,16 @@ using Block = std::unique_ptr<std::byte[], GiveBack>;
 /// std::bad_alloc. At most four blocks that nobody uses are kept, of 512 MB together.
 Block take_block(std::size_t size);
 
+/// Keeps fewer bytes than usual of what is given back, for as long as it lives: for work that has little memory.
+class KeptBlocksLimit {
+ public:
+  explicit KeptBlocksLimit(std::size_t bytes);
+  ~KeptBlocksLimit();
+  KeptBlocksLimit(const KeptBlocksLimit&) = delete;
+  KeptBlocksLimit& operator=(const KeptBlocksLimit&) = delete;
+
+ private:
+  std::size_t before_;
+};
+
 }  // namespace fexel

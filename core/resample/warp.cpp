@@ -323,6 +323,27 @@ std::int64_t write_mask(const Clip& clip, Region region, int y0, int y1, Image& 
   return empty;
 }
 
+/// Makes the pixels of a row empty whose centres lie in empty pixels of the source, and returns how many.
+std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region, int y, const Resampling& resampling,
+                       Image& out) {
+  std::int64_t empty = 0;
+  const auto span = plan.clip.row(y + 0.5, region.x, region.x + region.width);
+  for (int x = span.begin; x < span.end; ++x) {
+    const auto at = Map::apply(plan.pull, {x + 0.5, y + 0.5});
+    const auto place = [](double v, int count) { return std::clamp(static_cast<int>(std::floor(v)), 0, count - 1); };
+    if (!at || source.valid(place(at->x, source.width()), place(at->y, source.height()))) continue;
+    ++empty;
+    out.set_valid(x - region.x, y - region.y, false);
+    if (resampling.edge != Edge::fill) continue;
+    for (int band = 0; band < out.bands(); ++band)
+      visit_depth(out.depth(), [&](auto sample) {
+        using T = decltype(sample);
+        out.row<T>(band, y - region.y)[x - region.x] = static_cast<T>(resampling.fill_of(band));
+      });
+  }
+  return empty;
+}
+
 bool has_empty(const Clip& clip, Region r) {
   for (const double x : {r.x + 0.5, r.x + r.width - 0.5})
     for (const double y : {r.y + 0.5, r.y + r.height - 0.5})
@@ -343,7 +364,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   const auto move = whole_pixel_move(plan.pull, plan.result, plan.stride);
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
-  const bool masked = has_empty(plan.clip, region);
+  const bool masked = has_empty(plan.clip, region) || base.has_mask();
   if (masked) out.make_mask(false);
 
   // With an edge rule other than fill, everything this side of the horizon is painted.
@@ -388,6 +409,9 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       });
     });
   }
+  if (base.has_mask())
+    parallel_for(region.height, {job.stop, {}},
+                 [&](int y) { empty += leave_out(base, plan, region, region.y + y, resampling, out); });
   if (report) *report = {move.has_value(), clamped, empty};
   return out;
 }

@@ -391,6 +391,44 @@ TEST_CASE("a measured scene in 16 bits is turned as well as in plain double arit
   CHECK(std::abs(lost) < 0.3);
 }
 
+TEST_CASE("what a source holds in empty pixels reaches no result, and their places stay empty", "[resample]") {
+  const Kernel kernel =
+      GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
+  const Matrix3 pull = GENERATE(translation(10.25, 8.75), scaling(3.1, 2.6), Matrix3(translation(20, -3) * turned(24)),
+                                translation(3, 5));
+  const auto made = [&](std::uint16_t garbage, std::int64_t* empty) {
+    Image image = test::noise(90, 70, 1, Depth::u16);
+    image.make_mask(true);
+    for (int y = 20; y < 41; ++y)
+      for (int x = 30; x < 62; ++x) {
+        image.set_valid(x, y, false);
+        image.row<std::uint16_t>(0, y)[x] = garbage;
+      }
+    paint_empty(image);
+    WarpReport report;
+    Image out = warp(pyramid_of(std::move(image)), plan_of(pull, {90, 70}, {60, 50}), {0, 0, 60, 50},
+                     {kernel, Edge::fill, {7}, true}, Quality::final, {}, &report);
+    *empty = report.empty;
+    return out;
+  };
+  std::int64_t empty = 0;
+  const Image out = made(0, &empty);
+  CHECK(test::same_samples(out, made(65535, &empty)));
+  bool right = true;
+  std::int64_t counted = 0;
+  for (int y = 0; y < 50; ++y)
+    for (int x = 0; x < 60; ++x) {
+      const Point p = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const bool inside = p.x >= 0 && p.y >= 0 && p.x <= 90 && p.y <= 70;
+      const bool masked = p.x >= 30 && p.x < 62 && p.y >= 20 && p.y < 41;
+      right = right && out.valid(x, y) == (inside && !masked);
+      if (!out.valid(x, y)) right = right && value(out, 0, x, y) == 7;
+      counted += !(inside && !masked);
+    }
+  CHECK(right);
+  CHECK(empty == counted);
+}
+
 TEST_CASE("any region of a result is that part of the whole", "[resample]") {
   const Pyramid source = pyramid_of(test::noise(300, 200, 3, Depth::u8));
   std::mt19937 random(29);

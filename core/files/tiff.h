@@ -1,0 +1,82 @@
+#pragma once
+/// Pages of TIFF files: any part of one is read, and one is written from the top down.
+#include <tiffio.h>
+
+#include <mutex>
+
+#include "files/codec.h"
+#include "geometry/point.h"
+
+namespace fexel::codec {
+
+struct CloseTiff {
+  void operator()(TIFF* tiff) const { TIFFClose(tiff); }
+};
+using TiffPointer = std::unique_ptr<TIFF, CloseTiff>;
+
+/// What the library said last on this thread, cleared by hush(); it says it through process-wide handlers.
+const std::string& tiff_words();
+void hush_tiff();
+
+class TiffPage {
+ public:
+  /// Raises an input error for a file that is broken, unknown or over the limits, and a call error when it has no such
+  /// page.
+  TiffPage(fs::path path, int page, const Limits& limits);
+  /// As stored, before it is laid upright; pages are not counted.
+  const FileInfo& info() const { return info_; }
+  int count_pages() const;
+  /// The pixels of a region inside the page, as stored. Strips and tiles are decoded side by side.
+  Image read(Region region, const Job& job) const;
+
+ private:
+  /// Pixels that are stored together: a strip or a tile of the interleaved samples, or of one plane of them.
+  struct Chunk {
+    int left, top, width, height, plane;
+    std::uint32_t number;
+  };
+  class Borrowed;
+  std::vector<Chunk> chunks_in(Region region) const;
+  void read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const;
+  void read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const;
+  void read_lines(TIFF* tiff, const Chunk& chunk, Region region, const Job& job, Image& image) const;
+  std::size_t line_bytes(int pixels) const {
+    return static_cast<std::size_t>(pixels) * static_cast<std::size_t>(stored_) * bytes_of(info_.depth);
+  }
+  int stored_bands() const { return info_.bands + (info_.alpha ? 1 : 0); }
+
+  fs::path path_;
+  int page_;
+  std::size_t most_bytes_;
+  FileInfo info_;
+  bool interleaved_ = true, tiled_ = false, plain_ = false, swapped_ = false;
+  int stored_ = 1;                  // samples of a pixel that stand together
+  int chunk_width_, chunk_height_;  // of whole chunks
+  mutable std::mutex mutex_;
+  mutable std::vector<TiffPointer> idle_;  // the library's state is one thread's at a time
+};
+
+/// Writes the pages of a file, each from the top down.
+class TiffWriter {
+ public:
+  /// `total_bytes` are all samples of all pages, which the kind of TIFF depends on.
+  TiffWriter(SafeFile& file, fs::path path, double total_bytes, const WriteOptions& options);
+  void begin_page(Size size, int bands, Depth depth, int index, int count);
+  /// The next rows: as many as strip_rows() or a multiple of it, but for the page's last.
+  void append(const Image& rows, const Job& job);
+  int strip_rows() const { return strip_rows_; }
+  void end_page();
+  void finish();
+
+ private:
+  std::vector<std::byte> encoded(const Image& rows, int y, int count) const;
+  Error failed() const;
+
+  fs::path path_;
+  WriteOptions options_;
+  TiffPointer tiff_;
+  int strip_rows_ = 1;
+  std::uint32_t next_strip_ = 0;
+};
+
+}  // namespace fexel::codec

@@ -1,0 +1,301 @@
+#include <unistd.h>
+
+#include <bit>
+
+#include "files/tiff.h"
+
+namespace fexel::codec {
+namespace {
+
+thread_local std::string last_words;
+void keep_words(const char*, const char* format, va_list arguments) {
+  char text[512];
+  std::vsnprintf(text, sizeof text, format, arguments);
+  last_words = text;
+}
+void ignore_words(const char*, const char*, va_list) {}
+
+constexpr std::size_t piece_bytes = 1 << 20;        // of plain samples that one thread reads at once
+constexpr std::size_t most_chunk_bytes = 64 << 20;  // decoded at once; larger strips are read line by line
+
+Error tiff_error(const fs::path& path) {
+  return broken(
+      path, last_words.empty() ? "The TIFF cannot be read." : fmt::format("The TIFF cannot be read: {}.", last_words));
+}
+
+TiffPointer open_page(const fs::path& path, int page) {
+  hush_tiff();
+  TiffPointer tiff(TIFFOpen(path.c_str(), "rm"));
+  if (!tiff) throw tiff_error(path);
+  if (page > 65535 || (page > 1 && TIFFSetDirectory(tiff.get(), static_cast<tdir_t>(page - 1)) == 0))
+    throw call_error(fmt::format("The file has no page {}.", page), path.string());
+  return tiff;
+}
+
+std::optional<PixelSize> density(TIFF* tiff) {
+  float x = 0, y = 0;
+  std::uint16_t unit = RESUNIT_INCH;
+  if (TIFFGetField(tiff, TIFFTAG_XRESOLUTION, &x) == 0 || TIFFGetField(tiff, TIFFTAG_YRESOLUTION, &y) == 0)
+    return std::nullopt;
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_RESOLUTIONUNIT, &unit);
+  if (unit != RESUNIT_INCH && unit != RESUNIT_CENTIMETER) return std::nullopt;
+  const double per_metre = unit == RESUNIT_INCH ? 1 / 0.0254 : 100;
+  return pixel_size_from_density(x * per_metre, y * per_metre);
+}
+
+/// Whether the last sample of a pixel tells how much of it is there.
+bool ends_with_alpha(TIFF* tiff, int bands) {
+  std::uint16_t count = 0;
+  std::uint16_t* kinds = nullptr;
+  return bands > 1 && TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &count, &kinds) != 0 && count > 0 && count < bands &&
+         (kinds[count - 1] == EXTRASAMPLE_ASSOCALPHA || kinds[count - 1] == EXTRASAMPLE_UNASSALPHA);
+}
+
+FileInfo page_info(const fs::path& path, TIFF* tiff) {
+  FileInfo info;
+  info.format = "tiff";
+  std::uint32_t width = 0, height = 0;
+  std::uint16_t bands = 1, bits = 1, kind = SAMPLEFORMAT_UINT, photometric = PHOTOMETRIC_MINISBLACK, orientation = 1;
+  if (TIFFGetField(tiff, TIFFTAG_IMAGEWIDTH, &width) == 0 || TIFFGetField(tiff, TIFFTAG_IMAGELENGTH, &height) == 0 ||
+      width > 0x7fffffff || height > 0x7fffffff)
+    throw broken(path, "The TIFF does not say how large its picture is.");
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLESPERPIXEL, &bands);
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &bits);
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLEFORMAT, &kind);
+  TIFFGetField(tiff, TIFFTAG_PHOTOMETRIC, &photometric);
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_ORIENTATION, &orientation);
+  info.width = static_cast<int>(width);
+  info.height = static_cast<int>(height);
+  info.alpha = ends_with_alpha(tiff, bands);
+  info.bands = bands - (info.alpha ? 1 : 0);
+  info.orientation = orientation >= 1 && orientation <= 8 ? orientation : 1;
+  if (kind == SAMPLEFORMAT_UINT && (bits == 8 || bits == 16))
+    info.depth = bits == 8 ? Depth::u8 : Depth::u16;
+  else if (kind == SAMPLEFORMAT_IEEEFP && bits == 32)
+    info.depth = Depth::f32;
+  else
+    throw unsupported(path,
+                      fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
+  if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
+    throw unsupported(
+        path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
+  info.pixel_size = density(tiff);
+  std::uint32_t length = 0;
+  void* profile = nullptr;
+  if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) info.profile = "embedded";
+  return info;
+}
+
+}  // namespace
+
+const std::string& tiff_words() {
+  return last_words;
+}
+
+void hush_tiff() {
+  static std::once_flag once;
+  std::call_once(once, [] {
+    TIFFSetErrorHandler(keep_words);
+    TIFFSetWarningHandler(ignore_words);
+  });
+  last_words.clear();
+}
+
+/// One of the page's handles, for as long as a thread works with it.
+class TiffPage::Borrowed {
+ public:
+  explicit Borrowed(const TiffPage& page) : page_(page) {
+    {
+      const std::scoped_lock lock(page.mutex_);
+      if (!page.idle_.empty()) {
+        tiff_ = std::move(page.idle_.back());
+        page.idle_.pop_back();
+      }
+    }
+    if (!tiff_) tiff_ = open_page(page.path_, page.page_);
+    last_words.clear();
+  }
+  ~Borrowed() {
+    const std::scoped_lock lock(page_.mutex_);
+    page_.idle_.push_back(std::move(tiff_));
+  }
+  Borrowed(const Borrowed&) = delete;
+  Borrowed& operator=(const Borrowed&) = delete;
+  TIFF* get() const { return tiff_.get(); }
+
+ private:
+  const TiffPage& page_;
+  TiffPointer tiff_;
+};
+
+TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
+    : path_(std::move(path)), page_(page), most_bytes_(static_cast<std::size_t>(limits.bytes)) {
+  idle_.push_back(open_page(path_, page));
+  TIFF* tiff = idle_.back().get();
+  info_ = page_info(path_, tiff);
+  std::uint16_t planes = PLANARCONFIG_CONTIG, compression = COMPRESSION_NONE, bits = 8;
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &planes);
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &bits);
+  interleaved_ = planes == PLANARCONFIG_CONTIG;
+  tiled_ = TIFFIsTiled(tiff) != 0;
+  swapped_ = TIFFIsByteSwapped(tiff) != 0 && bits > 8;
+  std::uint16_t order = FILLORDER_MSB2LSB;
+  TIFFGetFieldDefaulted(tiff, TIFFTAG_FILLORDER, &order);
+  plain_ = compression == COMPRESSION_NONE && order == FILLORDER_MSB2LSB;
+  stored_ = interleaved_ ? stored_bands() : 1;
+  if (info_.width < 1 || info_.height < 1) throw broken(path_, "The TIFF says that it has no pixels.");
+  std::uint32_t across = static_cast<std::uint32_t>(info_.width), down = 0;
+  if (tiled_) {
+    if (TIFFGetField(tiff, TIFFTAG_TILEWIDTH, &across) == 0 || TIFFGetField(tiff, TIFFTAG_TILELENGTH, &down) == 0 ||
+        across == 0 || down == 0 || across > 0x100000 || down > 0x100000)
+      throw broken(path_, "The tiles of the TIFF have no size.");
+  } else {
+    TIFFGetFieldDefaulted(tiff, TIFFTAG_ROWSPERSTRIP, &down);
+    down = std::clamp(down, std::uint32_t{1}, static_cast<std::uint32_t>(info_.height));
+    if (static_cast<std::size_t>(TIFFScanlineSize64(tiff)) != line_bytes(info_.width))
+      throw broken(path_, "The rows of the TIFF do not have the length that its header says.");
+  }
+  chunk_width_ = static_cast<int>(across);
+  chunk_height_ = static_cast<int>(down);
+  const std::size_t row = line_bytes(chunk_width_), size = row * static_cast<std::size_t>(chunk_height_);
+  if (tiled_ && (static_cast<std::size_t>(TIFFTileSize64(tiff)) != size || size > most_bytes_))
+    throw broken(path_, "The tiles of the TIFF do not have the size that its header says.");
+}
+
+int TiffPage::count_pages() const {
+  const Borrowed tiff(*this);
+  const int count = std::max(1, static_cast<int>(TIFFNumberOfDirectories(tiff.get())));
+  return count;
+}
+
+std::vector<TiffPage::Chunk> TiffPage::chunks_in(Region region) const {
+  std::vector<Chunk> out;
+  const int right = region.x + region.width, bottom = region.y + region.height;
+  const auto across = static_cast<std::uint32_t>((info_.width - 1) / chunk_width_ + 1);
+  const auto down = static_cast<std::uint32_t>((info_.height - 1) / chunk_height_ + 1);
+  for (int plane = 0; plane < (interleaved_ ? 1 : stored_bands()); ++plane)
+    for (int top = region.y / chunk_height_ * chunk_height_; top < bottom; top += chunk_height_)
+      for (int left = region.x / chunk_width_ * chunk_width_; left < right; left += chunk_width_) {
+        const auto number =
+            (static_cast<std::uint32_t>(plane) * down + static_cast<std::uint32_t>(top / chunk_height_)) * across +
+            static_cast<std::uint32_t>(left / chunk_width_);
+        const int height = tiled_ ? chunk_height_ : std::min(chunk_height_, info_.height - top);
+        // Tall strips of plain samples are shared by the threads.
+        const int most =
+            plain_ && !tiled_ ? std::max(1, static_cast<int>(piece_bytes / line_bytes(chunk_width_))) : height;
+        for (int y = 0; y < height; y += most)
+          if (top + y < bottom && top + std::min(height, y + most) > region.y)
+            out.push_back({left, top + y, chunk_width_, std::min(most, height - y), plane, number});
+      }
+  return out;
+}
+
+Image TiffPage::read(Region region, const Job& job) const {
+  Image image(region.width, region.height, stored_bands(), info_.depth, Image::Start::unset);
+  const auto chunks = chunks_in(region);
+  const bool by_lines =
+      !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > most_chunk_bytes;
+  if (by_lines) {
+    const Borrowed tiff(*this);
+    for (std::size_t i = 0; i < chunks.size(); ++i)
+      read_lines(tiff.get(), chunks[i], region,
+                 job.part(static_cast<double>(i) / static_cast<double>(chunks.size()),
+                          static_cast<double>(i + 1) / static_cast<double>(chunks.size())),
+                 image);
+  } else {
+    parallel_for(static_cast<int>(chunks.size()), job, [&](int index) {
+      const Borrowed tiff(*this);
+      const Chunk& chunk = chunks[static_cast<std::size_t>(index)];
+      if (plain_ && !tiled_)
+        read_plain(tiff.get(), chunk, region, image);
+      else
+        read_encoded(tiff.get(), chunk, region, image);
+    });
+  }
+  if (info_.alpha) image.take_alpha();
+  return image;
+}
+
+/// Straight from the file, and only the columns that are wanted.
+void TiffPage::read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
+  const std::uint64_t start = TIFFGetStrileOffset(tiff, chunk.number),
+                      bytes = TIFFGetStrileByteCount(tiff, chunk.number);
+  const std::size_t line = line_bytes(chunk.width), sample = bytes_of(info_.depth);
+  const int first = std::max(chunk.top, region.y), end = std::min(chunk.top + chunk.height, region.y + region.height);
+  const int strip_top = chunk.top / chunk_height_ * chunk_height_;
+  if (start == 0 || bytes < line * static_cast<std::uint64_t>(end - strip_top))
+    throw broken(path_, "The TIFF holds fewer samples than its header says.");
+  const bool whole = region.x == 0 && region.width == info_.width;
+  const std::size_t wanted = line_bytes(region.width),
+                    lines_at_once = whole ? static_cast<std::size_t>(end - first) : 1;
+  thread_local std::vector<std::byte> buffer;
+  buffer.resize(wanted * lines_at_once);
+  for (int y = first; y < end; y += static_cast<int>(lines_at_once)) {
+    auto at = static_cast<off_t>(start + line * static_cast<std::uint64_t>(y - strip_top) + line_bytes(region.x));
+    // Rows of one band without padding are read where they belong.
+    const bool in_place =
+        stored_ == 1 && (lines_at_once == 1 || static_cast<std::size_t>(image.stride<std::byte>()) == wanted);
+    std::byte* to = in_place ? image.bytes(chunk.plane, y - region.y) : buffer.data();
+    for (std::size_t done = 0; done < buffer.size();) {
+      const ssize_t got = ::pread(TIFFFileno(tiff), to + done, buffer.size() - done, at + static_cast<off_t>(done));
+      if (got < 0 && errno == EINTR) continue;
+      if (got <= 0) throw broken(path_, "The TIFF ends before its samples do.");
+      done += static_cast<std::size_t>(got);
+    }
+    if (swapped_ && sample == 2)
+      TIFFSwabArrayOfShort(reinterpret_cast<std::uint16_t*>(to), static_cast<tmsize_t>(buffer.size() / 2));
+    if (swapped_ && sample == 4)
+      TIFFSwabArrayOfLong(reinterpret_cast<std::uint32_t*>(to), static_cast<tmsize_t>(buffer.size() / 4));
+    for (std::size_t k = 0; !in_place && k < lines_at_once; ++k)
+      unweave(buffer.data() + k * wanted, stored_, chunk.plane, 0, y + static_cast<int>(k) - region.y, region.width,
+              image);
+  }
+}
+
+void TiffPage::read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
+  const std::size_t line = line_bytes(chunk.width);
+  thread_local std::vector<std::byte> buffer;
+  buffer.resize(line * static_cast<std::size_t>(chunk.height));
+  const auto size = static_cast<tmsize_t>(buffer.size());
+  const tmsize_t got = tiled_ ? TIFFReadEncodedTile(tiff, chunk.number, buffer.data(), size)
+                              : TIFFReadEncodedStrip(tiff, chunk.number, buffer.data(), size);
+  if (got != size) throw tiff_error(path_);
+  const int left = std::max(chunk.left, region.x), right = std::min(chunk.left + chunk.width, region.x + region.width);
+  const int end = std::min(chunk.top + chunk.height, region.y + region.height);
+  for (int y = std::max(chunk.top, region.y); y < end; ++y)
+    unweave(buffer.data() + static_cast<std::size_t>(y - chunk.top) * line + line_bytes(left - chunk.left), stored_,
+            chunk.plane, left - region.x, y - region.y, right - left, image);
+}
+
+/// A strip that is too large to be decoded at once: from its first line on, which is how it has to be.
+void TiffPage::read_lines(TIFF* tiff, const Chunk& chunk, Region region, const Job& job, Image& image) const {
+  std::vector<std::byte> buffer(line_bytes(chunk.width));
+  const int end = std::min(chunk.top + chunk.height, region.y + region.height);
+  for (int y = chunk.top; y < end; ++y) {
+    if (y % 64 == 0) {
+      job.check();
+      if (job.progress) job.progress(static_cast<double>(y - chunk.top) / (end - chunk.top));
+    }
+    if (TIFFReadScanline(tiff, buffer.data(), static_cast<std::uint32_t>(y), static_cast<std::uint16_t>(chunk.plane)) <
+        0)
+      throw tiff_error(path_);
+    if (y >= region.y)
+      unweave(buffer.data() + line_bytes(region.x), stored_, chunk.plane, 0, y - region.y, region.width, image);
+  }
+}
+
+FileInfo tiff_info(const fs::path& path) {
+  const TiffPage page(path, 1, {});
+  FileInfo info = page.info();
+  info.frames = page.count_pages();
+  return info;
+}
+
+Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job& job) {
+  const TiffPage stored(path, page, limits);
+  check_size(path, stored.info(), limits);
+  return stored.read({0, 0, stored.info().width, stored.info().height}, job);
+}
+
+}  // namespace fexel::codec

@@ -442,6 +442,7 @@ void MainWindow::write_out(const QString& path, bool replace) {
   }
   options.format = *format;
   options.pixel_size = document_.layout().result().pixel;
+  options.attached = carried_on(document_.source()->path.toStdString(), document_.source()->info.bands, finish);
   const auto chain = std::make_shared<const Chain>(document_.chain());
   const auto layout = std::make_shared<const Layout>(document_.layout());
   const auto pixels = document_.source()->pixels;

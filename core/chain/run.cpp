@@ -177,6 +177,12 @@ Image finished(Image image, const Finish& finish, std::int64_t& clamped) {
   return image;
 }
 
+Attached carried_on(const fs::path& source, int bands, const Finish& finish) {
+  Attached attached = read_attached(source, bands);
+  if (finish.range) attached.profile.clear();
+  return attached;
+}
+
 void write_finished(const fs::path& path, const std::vector<Image>& pages, WriteOptions how, const Finish& finish,
                     const Job& job) {
   how.quality = finish.quality;
@@ -226,6 +232,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
   how.pixel_size = layout.result().pixel;
   how.replace = options.replace || options.resume;
   how.sources = sources;
+  how.attached = carried_on(item.input, info.bands, item.finish);
   write_finished(item.output, pages, how, item.finish, job.part(0.8, 0.95));
   if (!item.record.empty())
     save_record(item.record, {item.input}, item.output, item.format, item.finish, result, chain, how.replace,

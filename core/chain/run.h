@@ -20,7 +20,7 @@ struct RunOptions {
   std::optional<Format> format;         ///< the source's without it
   Finish finish;
   bool keep_alpha = false;  ///< a source with an alpha band gets a result with one, where the format can hold it
-  Limits limits;            ///< of what is read
+  Limits limits = {};       ///< of what is read
   std::int64_t memory = memory_to_use();  ///< bytes; a picture that needs more is read and written by parts
   bool replace = false;
   bool resume = false;  ///< files that exist are skipped
@@ -49,6 +49,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesys
 
 /// What is made of an evaluated picture before it is written. `clamped` grows by the samples that were clamped.
 Image finished(Image image, const Finish& finish, std::int64_t& clamped);
+/// What a result goes on saying of what its source says: all, but for a profile that its samples no longer follow.
+Attached carried_on(const std::filesystem::path& source, int bands, const Finish& finish);
 /// Writes finished pages and, where the mask is wanted as a picture, that beside them.
 void write_finished(const std::filesystem::path& path, const std::vector<Image>& pages, WriteOptions how,
                     const Finish& finish, const Job& job);

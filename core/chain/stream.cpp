@@ -204,6 +204,7 @@ RunResult run_by_parts(const Chain& chain, const Layout& layout, const FileInfo&
   how.pixel_size = layout.result().pixel;
   how.replace = options.replace || options.resume;
   how.sources = sources;
+  how.attached = carried_on(item.input, info.bands, item.finish);
   how.alpha = item.finish.empty == EmptyAs::alpha;
   const Depth depth = item.finish.depth.value_or(info.depth);
   PictureRows out(item.output, size, info.bands + (how.alpha ? 1 : 0), depth, info.frames, how);

@@ -163,8 +163,9 @@ void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const 
     jpeg_write_scanlines(&codec, &row, 1);
   }
   jpeg_finish_compress(&codec);
-  if (options.pixel_size) {
-    const std::vector<unsigned char> whole = with_pixel_size({memory.bytes, memory.size}, *options.pixel_size);
+  if (options.pixel_size || !(options.attached == Attached{})) {
+    const std::vector<unsigned char> whole =
+        with_metadata({memory.bytes, memory.size}, options.pixel_size, options.attached);
     file.write(whole.data(), whole.size());
   } else {
     file.write(memory.bytes, memory.size);

@@ -1,7 +1,10 @@
 #include "files/metadata.h"
 
+#include <lcms2.h>
+
 #include <cmath>
 #include <exiv2/exiv2.hpp>
+#include <set>
 
 #include "base/error.h"
 #include "files/codec.h"
@@ -53,29 +56,121 @@ CameraData camera_data(const fs::path& path) {
   return out;
 }
 
-std::vector<unsigned char> with_pixel_size(std::span<const unsigned char> jpeg, const PixelSize& size) {
+namespace {
+
+/// What says how large the picture is, where it lies in the file, or what only its maker can read, is not carried.
+bool carried(const Exiv2::Exifdatum& line) {
+  static const std::set<std::string> of_picture = {
+      "Make", "Model", "DateTime", "Artist", "Copyright", "ImageDescription", "HostComputer"};
+  static const std::set<std::string> left_out = {
+      "MakerNote",       "PixelXDimension",       "PixelYDimension",       "InteroperabilityTag",     "SubjectArea",
+      "SubjectLocation", "FocalPlaneXResolution", "FocalPlaneYResolution", "FocalPlaneResolutionUnit"};
+  const std::string group = line.groupName(), tag = line.tagName();
+  if (group == "Image") return of_picture.contains(tag);
+  return (group == "Photo" && !left_out.contains(tag) && !tag.starts_with("0x")) || group == "GPSInfo";
+}
+
+bool belongs(const std::vector<unsigned char>& bytes, int bands) {
+  const std::unique_ptr<void, int (*)(void*)> profile(
+      cmsOpenProfileFromMem(bytes.data(), static_cast<cmsUInt32Number>(bytes.size())), cmsCloseProfile);
+  if (!profile) return false;
+  const auto space = cmsGetColorSpace(profile.get());
+  return (space == cmsSigGrayData && bands == 1) || (space == cmsSigRgbData && bands == 3);
+}
+
+constexpr std::size_t most_exif = 60000;  // what one segment of a JPEG holds
+
+}  // namespace
+
+Attached attached_to(const fs::path& path, int bands) {
+  Attached out;
   keep_quiet();
-  const PixelSize millimetre = in_unit(size, "mm");
-  const double x = 10 / millimetre.x, y = 10 / millimetre.y;  // pixels per centimetre
-  const auto fits = [](double v) { return v * denominator < 2e9 && v * denominator >= 1; };
-  // Very fine pixels are told in whole pixels per centimetre.
-  const int below = fits(x) && fits(y) ? denominator : 1;
-  if (!(x * below < 2e9) || !(y * below < 2e9)) return {jpeg.begin(), jpeg.end()};
+  cmsSetLogErrorHandler([](cmsContext, cmsUInt32Number, const char*) {});
+  try {
+    const auto file = Exiv2::ImageFactory::open(path.string());
+    file->readMetadata();
+    if (const Exiv2::DataBuf* profile = file->iccProfile(); profile && profile->size_ > 0)
+      out.profile.assign(profile->pData_, profile->pData_ + profile->size_);
+    Exiv2::ExifData kept;
+    for (const Exiv2::Exifdatum& line : file->exifData())
+      if (carried(line) && line.size() < 4096) kept.add(line);
+    Exiv2::Blob blob;
+    if (!kept.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, kept);
+    if (blob.size() < most_exif) out.camera.assign(blob.begin(), blob.end());
+  } catch (const std::exception&) {
+    // As above: what cannot be read is not there.
+  }
+  if (!belongs(out.profile, bands)) out.profile.clear();
+  return out;
+}
+
+std::vector<CameraLine> camera_lines(const Attached& attached) {
+  std::vector<CameraLine> lines;
+  if (attached.camera.empty()) return lines;
+  keep_quiet();
+  try {
+    Exiv2::ExifData data;
+    Exiv2::ExifParser::decode(data, attached.camera.data(), static_cast<std::uint32_t>(attached.camera.size()));
+    for (const Exiv2::Exifdatum& line : data)
+      lines.push_back(
+          {line.tag(), line.groupName() == "Image", line.toString(),
+           line.typeId() == Exiv2::asciiString || line.count() == 0 ? 0 : static_cast<double>(line.toFloat())});
+  } catch (const std::exception&) {
+    lines.clear();
+  }
+  return lines;
+}
+
+std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, const std::optional<PixelSize>& size,
+                                         const Attached& attached) {
+  keep_quiet();
   try {
     const auto file = Exiv2::ImageFactory::open(jpeg.data(), static_cast<long>(jpeg.size()));
     file->readMetadata();
     Exiv2::ExifData& data = file->exifData();
-    data["Exif.Image.XResolution"] = Exiv2::Rational(static_cast<int>(std::lround(x * below)), below);
-    data["Exif.Image.YResolution"] = Exiv2::Rational(static_cast<int>(std::lround(y * below)), below);
-    data["Exif.Image.ResolutionUnit"] = std::uint16_t{per_centimetre};
+    if (!attached.camera.empty())
+      Exiv2::ExifParser::decode(data, attached.camera.data(), static_cast<std::uint32_t>(attached.camera.size()));
+    if (size) {
+      const PixelSize millimetre = in_unit(*size, "mm");
+      const double x = 10 / millimetre.x, y = 10 / millimetre.y;  // pixels per centimetre
+      const auto fits = [](double v) { return v * denominator < 2e9 && v * denominator >= 1; };
+      // Very fine pixels are told in whole pixels per centimetre.
+      const int below = fits(x) && fits(y) ? denominator : 1;
+      if (x * below < 2e9 && y * below < 2e9) {
+        data["Exif.Image.XResolution"] = Exiv2::Rational(static_cast<int>(std::lround(x * below)), below);
+        data["Exif.Image.YResolution"] = Exiv2::Rational(static_cast<int>(std::lround(y * below)), below);
+        data["Exif.Image.ResolutionUnit"] = std::uint16_t{per_centimetre};
+      }
+    }
+    if (!attached.profile.empty()) {
+      Exiv2::DataBuf profile(attached.profile.data(), static_cast<long>(attached.profile.size()));
+      file->setIccProfile(profile);
+    }
     file->writeMetadata();
     Exiv2::BasicIo& io = file->io();
     io.open();
     const Exiv2::DataBuf bytes = io.read(static_cast<long>(io.size()));
     return {bytes.pData_, bytes.pData_ + bytes.size_};
   } catch (const Exiv2::AnyError& error) {
-    throw input_error(std::string("The pixel size could not be written into the JPEG: ") + error.what() + ".");
+    throw input_error(std::string("The metadata could not be written into the JPEG: ") + error.what() + ".");
   }
 }
 
 }  // namespace fexel::codec
+
+namespace fexel {
+
+std::string profile_name(const std::vector<unsigned char>& bytes) {
+  const std::unique_ptr<void, int (*)(void*)> profile(
+      cmsOpenProfileFromMem(bytes.data(), static_cast<cmsUInt32Number>(bytes.size())), cmsCloseProfile);
+  char text[128] = {};
+  if (!profile || cmsGetProfileInfoASCII(profile.get(), cmsInfoDescription, "en", "US", text, sizeof text) == 0)
+    return {};
+  return text;
+}
+
+Attached read_attached(const std::filesystem::path& path, int bands) {
+  return codec::attached_to(path, bands);
+}
+
+}  // namespace fexel

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "base/units.h"
+#include "files/picture.h"
 
 namespace fexel::codec {
 
@@ -17,7 +18,21 @@ struct CameraData {
 /// What a file says; the defaults when it says nothing, or nothing that can be read.
 CameraData camera_data(const std::filesystem::path& path);
 
-/// The same JPEG with its resolution as exact fractions.
-std::vector<unsigned char> with_pixel_size(std::span<const unsigned char> jpeg, const PixelSize& size);
+/// The same JPEG with its resolution as exact fractions, where there is one, and with what is attached.
+std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, const std::optional<PixelSize>& size,
+                                         const Attached& attached);
+
+/// What a file carries beside its pixels; what cannot be read, or has no place in such a picture, is not there.
+Attached attached_to(const std::filesystem::path& path, int bands);
+
+/// One line of Exif as other formats store it.
+struct CameraLine {
+  std::uint16_t tag;
+  bool of_picture;  ///< else of the Exif part
+  std::string text;
+  double number;
+};
+/// The lines that every format can hold.
+std::vector<CameraLine> camera_lines(const Attached& attached);
 
 }  // namespace fexel::codec

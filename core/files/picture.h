@@ -46,6 +46,18 @@ FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {})
 /// half there is empty, and has the colour of what is there beside it.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
 
+/// What a file says beside its pixels and goes on saying in what is made of it.
+struct Attached {
+  std::vector<unsigned char> profile;  ///< an ICC profile, for grey or RGB
+  std::vector<unsigned char>
+      camera;  ///< Exif: who took it, when, with what, and where; nothing of size or place in file
+  bool operator==(const Attached&) const = default;
+};
+/// Reads it from a TIFF, PNG or JPEG. What is broken, or does not belong to so many bands, is left out.
+Attached read_attached(const std::filesystem::path& path, int bands);
+/// The profile's own name, such as "sRGB"; empty for what is no profile.
+std::string profile_name(const std::vector<unsigned char>& profile);
+
 /// Pictures to be written one after the other as the pages of one file.
 struct WriteOptions {
   Format format = Format::tiff;
@@ -54,6 +66,7 @@ struct WriteOptions {
   std::vector<std::filesystem::path> sources;  ///< files that must never be written, by any name
   int quality = 92;                            ///< of JPEG, 1 to 100
   bool compress = true;                        ///< TIFF: deflate, without loss
+  Attached attached = {};                      ///< TIFF, PNG, JPEG
   bool alpha = false;                          ///< the last band tells how much of a pixel is there (TIFF, PNG)
 };
 /// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may

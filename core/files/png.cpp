@@ -138,6 +138,12 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
     if (x >= 1 && y >= 1 && x < 4e9 && y < 4e9)
       png_set_pHYs(png, info, static_cast<png_uint_32>(x), static_cast<png_uint_32>(y), PNG_RESOLUTION_METER);
   }
+  Attached attached = options.attached;
+  if (!attached.profile.empty())
+    png_set_iCCP(png, info, "profile", PNG_COMPRESSION_TYPE_BASE, attached.profile.data(),
+                 static_cast<png_uint_32>(attached.profile.size()));
+  if (!attached.camera.empty())
+    png_set_eXIf_1(png, info, static_cast<png_uint_32>(attached.camera.size()), attached.camera.data());
   png_write_info(png, info);
   if (image.depth() == Depth::u16 && std::endian::native == std::endian::little) png_set_swap(png);
   std::vector<std::byte> line(image.row_bytes() * static_cast<std::size_t>(image.bands()));

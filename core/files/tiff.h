@@ -69,6 +69,7 @@ class TiffWriter {
   void finish();
 
  private:
+  void write_camera();
   std::vector<std::byte> encoded(const Image& rows, int y, int count) const;
   Error failed() const;
 

@@ -3,6 +3,7 @@
 
 #include <cstring>
 
+#include "files/metadata.h"
 #include "files/tiff.h"
 
 namespace fexel::codec {
@@ -88,6 +89,11 @@ void TiffWriter::begin_page(Size size, int bands, Depth depth, int index, int co
   TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, static_cast<std::uint32_t>(strip_rows_));
   TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
   TIFFSetField(tiff, TIFFTAG_SOFTWARE, "Fexel");
+  if (!options_.attached.profile.empty())
+    TIFFSetField(tiff, TIFFTAG_ICCPROFILE, static_cast<std::uint32_t>(options_.attached.profile.size()),
+                 options_.attached.profile.data());
+  for (const CameraLine& line : camera_lines(options_.attached))
+    if (line.of_picture && !line.text.empty()) TIFFSetField(tiff, line.tag, line.text.c_str());
   if (count > 1) {
     TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
     TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index), static_cast<std::uint16_t>(count));
@@ -149,7 +155,53 @@ void TiffWriter::end_page() {
   if (TIFFWriteDirectory(tiff_.get()) == 0) throw failed();
 }
 
+/// The Exif part stands in a directory of its own, which the first page points to.
+void TiffWriter::write_camera() {
+  TIFF* tiff = tiff_.get();
+  if (TIFFCreateEXIFDirectory(tiff) != 0) return;
+  bool any = false;
+  for (const CameraLine& line : camera_lines(options_.attached)) {
+    if (line.of_picture) continue;
+    const auto whole = static_cast<std::uint16_t>(std::clamp(line.number, 0.0, 65535.0));
+    switch (line.tag) {
+      case EXIFTAG_EXPOSURETIME:
+      case EXIFTAG_FNUMBER:
+      case EXIFTAG_FOCALLENGTH:
+      case EXIFTAG_EXPOSUREBIASVALUE:
+        any = TIFFSetField(tiff, line.tag, line.number) != 0 || any;
+        break;
+      case EXIFTAG_ISOSPEEDRATINGS:
+        any = TIFFSetField(tiff, line.tag, 1, &whole) != 0 || any;
+        break;
+      case EXIFTAG_FOCALLENGTHIN35MMFILM:
+      case EXIFTAG_FLASH:
+      case EXIFTAG_METERINGMODE:
+        any = TIFFSetField(tiff, line.tag, whole) != 0 || any;
+        break;
+      case EXIFTAG_DATETIMEORIGINAL:
+      case EXIFTAG_DATETIMEDIGITIZED:
+      case EXIFTAG_BODYSERIALNUMBER:
+      case EXIFTAG_LENSMAKE:
+      case EXIFTAG_LENSMODEL:
+      case EXIFTAG_LENSSERIALNUMBER:
+        any = TIFFSetField(tiff, line.tag, line.text.c_str()) != 0 || any;
+        break;
+      default:
+        break;
+    }
+  }
+  std::uint64_t place = 0;
+  if (!any) {
+    TIFFFreeDirectory(tiff);
+    return;
+  }
+  if (TIFFWriteCustomDirectory(tiff, &place) == 0 || TIFFSetDirectory(tiff, 0) == 0 ||
+      TIFFSetField(tiff, TIFFTAG_EXIFIFD, place) == 0 || TIFFRewriteDirectory(tiff) == 0)
+    throw failed();
+}
+
 void TiffWriter::finish() {
+  if (!options_.attached.camera.empty()) write_camera();
   hush_tiff();
   if (TIFFFlush(tiff_.get()) == 0 || !tiff_words().empty()) throw failed();
 }

@@ -57,6 +57,7 @@ struct Path {
   double at_most;
   int runs;
   std::function<void()> body;
+  std::function<void()> before = {};  ///< each run, not measured
 };
 
 class Rig {
@@ -70,6 +71,7 @@ class Rig {
     std::vector<double> ours, copies;
     for (int i = 0; i < path.runs; ++i) {
       copies.push_back(seconds_of([&] { std::memcpy(to_.data(), from_.data(), bytes_); }));
+      if (path.before) path.before();
       ours.push_back(seconds_of(path.body));
     }
     const double middle = median(ours);
@@ -190,10 +192,10 @@ std::vector<Path> other_paths(int runs) {
   const auto files = [&](const std::string& name, Format format, bool compress, double read, double write) {
     WriteOptions how;
     how.format = format;
-    how.replace = true;
     how.compress = compress;
     const auto path = folder / (name + ".file");
-    paths.push_back({name, "write", pixels * 2, write, times, [=] { write_pictures(path, *pages, how); }});
+    paths.push_back({name, "write", pixels * 2, write, times, [=] { write_pictures(path, *pages, how); },
+                     [=] { std::filesystem::remove(path); }});
     paths.push_back({name, "read", pixels * 2, read, times, [=] { read_picture(path); }});
   };
   files("TIFF u16, not compressed", Format::tiff, false, 1.8, 5);

@@ -6,6 +6,7 @@
 #include <string>
 
 #include "base/error.h"
+#include "files/parts.h"
 #include "files/picture.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
@@ -17,6 +18,12 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const fexel::FileInfo info = fexel::read_info(path, limits);
     const fexel::Image image = fexel::read_picture(path, 1, limits);
     if (image.width() != info.width || image.height() != info.height || image.bands() != info.bands) std::abort();
+    fexel::read_attached(path, info.bands);
+    if (const auto parts = fexel::open_parts(path, 1, limits)) {
+      const fexel::Region region{info.width / 3, info.height / 3, info.width - info.width / 3,
+                                 info.height - info.height / 3};
+      if (parts->read(region, {}).width() != region.width) std::abort();
+    }
   } catch (const fexel::Error& error) {
     if (error.message().empty() || error.message().back() != '.') std::abort();
   }

@@ -343,26 +343,33 @@ TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]")
   CHECK(test::value(fill, 0, 0, 0) == 9);
   REQUIRE(apply("alpha", {}).code == 0);
   const Image alpha = read_picture(b.out + "/alpha.png");
-  REQUIRE(alpha.bands() == 4);
-  CHECK(test::value(alpha, 3, 0, 0) == 0);
-  CHECK(test::value(alpha, 3, w - 1, h - 1) == 0);
-  CHECK(test::value(alpha, 3, w / 2, h / 2) == 255);
+  CHECK(run({"info", b.out + "/alpha.png", "--json"}).json().at("files").at(0).at("alpha") == true);
+  REQUIRE(alpha.bands() == 3);
+  CHECK_FALSE(alpha.valid(0, 0));
+  CHECK_FALSE(alpha.valid(w - 1, h - 1));
+  CHECK(alpha.valid(w / 2, h / 2));
   CHECK(test::value(alpha, 0, w / 2, h / 2) == test::value(fill, 0, w / 2, h / 2));
   REQUIRE(apply("mask", {}).code == 0);
   const Image mask = read_picture(b.out + "/mask.mask.png");
   int differing = 0;
   for (int y = 0; y < h; ++y)
-    for (int x = 0; x < w; ++x) differing += test::value(mask, 0, x, y) != test::value(alpha, 3, x, y);
+    for (int x = 0; x < w; ++x) differing += test::value(mask, 0, x, y) != (alpha.valid(x, y) ? 255 : 0);
   CHECK(differing == 0);
   REQUIRE(apply("nan", {"--depth", "f32", "--format", "tiff"}).code == 0);
   const Image nan = read_picture(b.out + "/nan.tif");
   differing = 0;
   for (int y = 0; y < h; ++y)
-    for (int x = 0; x < w; ++x)
-      differing += std::isnan(test::value(nan, 0, x, y)) != (test::value(alpha, 3, x, y) == 0);
+    for (int x = 0; x < w; ++x) differing += std::isnan(test::value(nan, 0, x, y)) == alpha.valid(x, y);
   CHECK(differing == 0);
   CHECK(run({"verify", b.out + "/nan.record.json"}).code == 0);
   CHECK(run({"verify", b.out + "/mask.record.json"}).code == 0);
+
+  // A source with an alpha band gives a result with one, unless something else is asked for.
+  REQUIRE(run({"apply", turn, b.out + "/alpha.png", "--out", b.out, "--name", "again"}).code == 0);
+  CHECK(read_info(b.out + "/again.png").alpha);
+  CHECK(run({"verify", b.out + "/again.record.json"}).code == 0);
+  REQUIRE(run({"apply", turn, b.out + "/alpha.png", "--out", b.out, "--name", "filled", "--empty", "fill"}).code == 0);
+  CHECK_FALSE(read_info(b.out + "/filled.png").alpha);
 
   const Run no_nan = run({"apply", turn, b.picture, "--out", b.out, "--empty", "nan", "--name", "x"});
   CHECK(no_nan.code == 2);
@@ -370,6 +377,29 @@ TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]")
   CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha", "--format", "jpeg", "--name", "x"}).code ==
         2);
   CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "half", "--name", "x"}).code == 2);
+}
+
+TEST_CASE("memory and pixels have limits that can be set", "[cli]") {
+  Bench b;
+  const std::string large = (b.scratch / "large.tif").string();
+  std::vector<Image> pages;
+  pages.push_back(test::noise(4200, 3100, 1, Depth::u16));
+  write_pictures(large, pages, {});
+  const std::string turn = b.put("turn.json", R"({"fexel":1,"steps":[{"step":"turn","degrees":1.8}]})");
+  const Run whole = run({"apply", turn, large, "--out", b.out, "--name", "whole", "--json"});
+  const Run parts = run({"apply", turn, large, "--out", b.out, "--name", "parts", "--max-memory", "64", "--json"});
+  REQUIRE(whole.code == 0);
+  REQUIRE(parts.code == 0);
+  CHECK(whole.json().at("done").at(0).at("empty_share") == parts.json().at("done").at(0).at("empty_share"));
+  CHECK(test::same_samples(read_picture(b.out + "/whole.tif"), read_picture(b.out + "/parts.tif")));
+  CHECK(run({"verify", b.out + "/parts.record.json"}).code == 0);
+  const Run png = run({"apply", turn, large, "--out", b.out, "--name", "x", "--max-memory", "64", "--format", "png"});
+  CHECK(png.code == 2);
+  CHECK(png.err.find("--max-memory") != std::string::npos);
+  const Run few = run({"apply", turn, large, "--out", b.out, "--name", "x", "--max-pixels", "13"});
+  CHECK(few.code == 1);
+  CHECK(few.err.find("limit of 13000000 pixels") != std::string::npos);
+  CHECK(run({"apply", turn, large, "--out", b.out, "--name", "y", "--max-pixels", "13.1"}).code == 0);
 }
 
 TEST_CASE("a range becomes the depth's range, and what lies outside is counted", "[cli]") {

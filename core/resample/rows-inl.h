@@ -328,6 +328,7 @@ class RowLoop {
     if constexpr (sizeof(T) == 1 && taps == 2)
       if (walk_.straight() && target_.depth == Depth::u8) done = straight_bytes(first, last);
 #endif
+    if (done == first && walk_.straight()) done = straight_blocks(first, last);
     for (int i = done, length = segment; i < last;) {
       // The last segment begins earlier if it is too short, and writes some pixels again.
       const int start = std::min(i, last - block);
@@ -426,43 +427,87 @@ class RowLoop {
   }
 
   /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are
-  /// loaded side by side, and the lanes behind a step take theirs from weights that are moved.
+  /// loaded side by side from `in` on, and the lanes behind a step take theirs from weights that are moved. x and y are
+  /// the lanes' distances from there in units of 2^-24 px. False where a lane stands further off.
+  template <int span, int slip>
+  HWY_INLINE bool mix(const T* in, I x, I y, int start, std::size_t lane) {
+    const auto column = hn::ShiftRight<fraction_bits>(x), row = hn::ShiftRight<fraction_bits>(y);
+    const auto bits = hn::Or(span == 1 && slip == 1 ? column : hn::Add(column, column), row);
+    const auto beyond = hn::Gt(hn::BitCast(unsigneds, bits), hn::Set(unsigneds, std::uint32_t{span}));
+    if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, beyond))) return false;
+    F plain[taps], wx[taps + slip], wy[taps + span];
+    weights_(part(x), plain);
+    spread<taps, slip>(plain, column, wx);
+    weights_(part(y), plain);
+    spread<taps, span>(plain, row, wy);
+    std::byte* out = target_.first;
+    for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
+      const T* p = in;
+      hwy::Prefetch(p + ahead_);
+      F sums[taps + span];
+      for (int r = 0; r < taps + span; ++r, p += samples_.stride) {
+        F line[taps + slip];
+        for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
+        sums[r] = weighted<differences>(line, wx, taps + slip, middle);
+      }
+      write(weighted<differences>(sums, wy, taps + span, middle), out, start, lane);
+    }
+    return true;
+  }
+
+  /// A block of a bent row.
   template <int span, int slip>
   HWY_INLINE void slide(const Place& at, int k, int start) {
     const T* first = sample(at.left - middle, at.top - middle);
-    const auto base_column = hn::Set(ints, static_cast<std::int32_t>(walk_.x - at.left));
-    const auto base_row = hn::Set(ints, static_cast<std::int32_t>(walk_.y - at.top));
+    const auto base_x = static_cast<std::int32_t>(walk_.x - at.left) * one_pixel;
+    const auto base_y = hn::Set(ints, static_cast<std::int32_t>(walk_.y - at.top) * one_pixel);
     for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) {
       const auto dx = hn::LoadU(ints, walk_.dx + k + lane), dy = hn::LoadU(ints, walk_.dy + k + lane);
-      const auto column = hn::Sub(hn::Add(hn::ShiftRight<fraction_bits>(dx), base_column),
-                                  hn::Iota(ints, static_cast<std::int32_t>(lane)));
-      const auto row = hn::Add(hn::ShiftRight<fraction_bits>(dy), base_row);
+      const auto less = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(lane)), hn::Set(ints, one_pixel));
       // Between the ends of a block a bend may take a lane beyond them.
-      const auto bits = hn::Or(span == 1 && slip == 1 ? column : hn::Add(column, column), row);
-      const auto beyond = hn::Gt(hn::BitCast(unsigneds, bits), hn::Set(unsigneds, std::uint32_t{span}));
-      if (HWY_UNLIKELY(!hn::AllFalse(unsigneds, beyond))) {
-        pick(k, lane, start);
-        continue;
-      }
-      F plain[taps], wx[taps + slip], wy[taps + span];
-      weights_(part(dx), plain);
-      spread<taps, slip>(plain, column, wx);
-      weights_(part(dy), plain);
-      spread<taps, span>(plain, row, wy);
-      const T* in = first + lane;
-      std::byte* out = target_.first;
-      for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
-        const T* p = in;
-        hwy::Prefetch(p + ahead_);
-        F sums[taps + span];
-        for (int r = 0; r < taps + span; ++r, p += samples_.stride) {
-          F line[taps + slip];
-          for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
-          sums[r] = weighted<differences>(line, wx, taps + slip, middle);
-        }
-        write(weighted<differences>(sums, wy, taps + span, middle), out, start + k, lane);
+      const auto x = hn::Sub(hn::Add(dx, hn::Set(ints, base_x)), less);
+      if (HWY_UNLIKELY(!(mix<span, slip>(first + lane, x, hn::Add(dy, base_y), start + k, lane)))) pick(k, lane, start);
+    }
+  }
+
+  /// Pixels [first, last) of a straight row that is nearly level, a block at a time; returns where it ended. Its place
+  /// is kept in whole numbers of 32 bits a pixel.
+  HWY_INLINE int straight_blocks(int first, int last) {
+    const typename Walk::Line line = walk_.line(first);
+    const double most = 1.0 / (block - 1), rise = std::abs(static_cast<double>(line.step_y)) * 0x1p-32,
+                 drift = std::abs(static_cast<double>(line.step_x) * 0x1p-32 - 1);
+    return drift > most || rise > most ? first : level_blocks(first, last, line);
+  }
+  HWY_INLINE int level_blocks(int first, int last, typename Walk::Line line) {
+    constexpr int fine = 32, coarser = fine - fraction_bits;
+    constexpr std::int64_t whole = std::int64_t{1} << fine, half = std::int64_t{1} << (coarser - 1);
+    const std::int64_t drift = line.step_x - whole, drift_x = drift * (block - 1), drift_y = line.step_y * (block - 1);
+    alignas(64) std::int32_t aside[block], below[block];
+    for (int k = 0; k < block; ++k) {
+      aside[k] = static_cast<std::int32_t>((drift * k + half) >> coarser);
+      below[k] = static_cast<std::int32_t>((line.step_y * k + half) >> coarser);
+    }
+    const std::int64_t low_x = std::min<std::int64_t>(drift_x, 0), low_y = std::min<std::int64_t>(drift_y, 0);
+    again_ = 0;
+    int i = first;
+    for (; i + block <= last; i += block, line.x += block * line.step_x, line.y += block * line.step_y) {
+      const std::int64_t left = (line.x + low_x) >> fine, top = (line.y + low_y) >> fine;
+      const bool slips = left != (line.x + drift_x - low_x) >> fine;
+      const auto base_x = static_cast<std::int32_t>((line.x - left * whole) >> coarser);
+      const auto base_y = static_cast<std::int32_t>((line.y - top * whole) >> coarser);
+      const T* in = sample(left - middle, top - middle);
+      for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) {
+        const auto x = hn::Add(hn::Load(ints, aside + lane), hn::Set(ints, base_x));
+        const auto y = hn::Add(hn::Load(ints, below + lane), hn::Set(ints, base_y));
+        const bool mixed =
+            HWY_UNLIKELY(slips) ? mix<1, 1>(in + lane, x, y, i, lane) : mix<1, 0>(in + lane, x, y, i, lane);
+        if (HWY_LIKELY(mixed)) continue;
+        if (!walk_.at(i, block)) return i;
+        walk_.detail();
+        pick(0, lane, i);
       }
     }
+    return i;
   }
 
   HWY_NOINLINE void slide_far(const Place& at, int k, int start) {

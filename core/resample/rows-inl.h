@@ -302,6 +302,67 @@ HWY_INLINE void spread(const F* w, I place, F* out) {
   }
 }
 
+#if HWY_TARGET != HWY_SCALAR
+/// Weighted sums of bytes side by side, in pairs of 16-bit numbers: weights count in 2^-14, and sum to one to the last.
+template <int taps>
+class BytePairs {
+ public:
+  static constexpr float unit = 1 << 14;
+  HWY_INLINE void set(const F* weights, int middle) {
+    // The last 16 bits of a large float count in ones, and the others do not matter.
+    I whole[taps + 1];
+    auto left = hn::Set(ints, 1 << 14);
+    for (int k = 0; k < taps; ++k) {
+      if (k == middle) continue;
+      whole[k] = hn::BitCast(ints, hn::MulAdd(weights[k], hn::Set(floats, unit), hn::Set(floats, ones)));
+      left = hn::Sub(left, whole[k]);
+    }
+    whole[middle] = left;
+    whole[taps] = hn::Zero(ints);
+    for (int k = 0; k < taps; k += 2)
+      pairs_[k / 2] =
+          hn::BitCast(words, hn::Or(hn::And(whole[k], hn::Set(ints, 0xffff)), hn::ShiftLeft<16>(whole[k + 1])));
+  }
+  /// The sum of each lane's bytes p[lane] ... p[lane + taps - 1], times `unit`.
+  HWY_INLINE F sum(const std::uint8_t* p) const {
+    // Each part of four lanes gets the bytes that they need, and then each lane its pairs.
+    alignas(64) static constexpr std::int32_t parts[16] = {0, 1, 2, 3, 1, 2, 3, 4, 2, 3, 4, 5, 3, 4, 5, 6};
+    const auto bytes = hn::TableLookupLanes(hn::BitCast(ints, hn::LoadU(octets, p)), hn::SetTableIndices(ints, parts));
+    I sum = hn::Zero(ints), none = hn::Zero(ints);
+    for (int k = 0; k < taps; k += 2) {
+      const auto here = hn::TableLookupBytesOr0(hn::BitCast(octets, bytes), hn::LoadDup128(octets, places[k / 2]));
+      sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
+    }
+    return hn::ConvertTo(floats, sum);
+  }
+
+ private:
+  static constexpr hn::Repartition<std::int16_t, Ints> words{};
+  static constexpr hn::Repartition<std::uint8_t, Ints> octets{};
+  static constexpr std::uint8_t no = 0x80;
+  alignas(16) static constexpr std::uint8_t places[4][16] = {{0, no, 1, no, 1, no, 2, no, 2, no, 3, no, 3, no, 4, no},
+                                                             {2, no, 3, no, 3, no, 4, no, 4, no, 5, no, 5, no, 6, no},
+                                                             {4, no, 5, no, 5, no, 6, no, 6, no, 7, no, 7, no, 8, no},
+                                                             {6, no, 7, no, 7, no, 8, no, 8, no, 9, no, 9, no, 10, no}};
+  hn::Vec<hn::Repartition<std::int16_t, Ints>> pairs_[(taps + 1) / 2];
+};
+#else
+template <int taps>
+class BytePairs {
+ public:
+  static constexpr float unit = 1;
+  void set(const F* weights, int) { std::copy(weights, weights + taps, weights_); }
+  F sum(const std::uint8_t* p) const {
+    F sum = hn::Zero(floats);
+    for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + k), sum);
+    return sum;
+  }
+
+ private:
+  F weights_[taps];
+};
+#endif
+
 /// Interpolates one row of samples of type T with weights W.
 template <class T, class W>
 class RowLoop {
@@ -440,17 +501,26 @@ class RowLoop {
     spread<taps, slip>(plain, column, wx);
     weights_(part(y), plain);
     spread<taps, span>(plain, row, wy);
+    constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;
+    BytePairs<taps + slip> pairs;
+    if constexpr (in_pairs) pairs.set(wx, middle);
     std::byte* out = target_.first;
     for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
       const T* p = in;
       hwy::Prefetch(p + ahead_);
       F sums[taps + span];
       for (int r = 0; r < taps + span; ++r, p += samples_.stride) {
-        F line[taps + slip];
-        for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
-        sums[r] = weighted<differences>(line, wx, taps + slip, middle);
+        if constexpr (in_pairs) {
+          sums[r] = pairs.sum(reinterpret_cast<const std::uint8_t*>(p));
+        } else {
+          F line[taps + slip];
+          for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
+          sums[r] = weighted<differences>(line, wx, taps + slip, middle);
+        }
       }
-      write(weighted<differences>(sums, wy, taps + span, middle), out, start, lane);
+      auto value = weighted<differences>(sums, wy, taps + span, middle);
+      if constexpr (in_pairs) value = hn::Mul(value, hn::Set(floats, 1 / pairs.unit));
+      write(value, out, start, lane);
     }
     return true;
   }

@@ -159,6 +159,44 @@ void RoundRow(const float* in, std::byte* out, Depth depth, int count, std::int6
   visit_depth(depth, [&](auto sample) { RoundLine(in, reinterpret_cast<decltype(sample)*>(out), count, clamped); });
 }
 
+template <class T>
+void HalveLine(const T* upper, const T* lower, int count, T* out) {
+  int i = 0;
+#if HWY_TARGET != HWY_SCALAR
+  using Wide = std::conditional_t<sizeof(T) == 1, std::uint16_t, std::uint32_t>;
+  constexpr int bits = 8 * sizeof(T);
+  const hn::CappedTag<Wide, 32> wide;
+  const hn::Rebind<hwy::MakeSigned<Wide>, decltype(wide)> wide_signed;
+  const hn::Rebind<T, decltype(wide)> narrow;
+  const auto first = hn::Set(wide, static_cast<Wide>((1U << bits) - 1)), one = hn::Set(wide, Wide{1});
+  constexpr int lanes = static_cast<int>(hn::MaxLanes(hn::CappedTag<Wide, 32>()));
+  for (; i + lanes <= count; i += lanes) {
+    const auto a = hn::BitCast(wide, hn::LoadU(hn::Repartition<T, decltype(wide)>(), upper + 2 * i));
+    const auto b = hn::BitCast(wide, hn::LoadU(hn::Repartition<T, decltype(wide)>(), lower + 2 * i));
+    const auto sum = hn::Add(hn::Add(hn::And(a, first), hn::ShiftRight<bits>(a)),
+                             hn::Add(hn::And(b, first), hn::ShiftRight<bits>(b)));
+    const auto mean = hn::ShiftRight<2>(hn::Add(hn::Add(sum, one), hn::And(hn::ShiftRight<2>(sum), one)));
+    hn::StoreU(hn::DemoteTo(narrow, hn::BitCast(wide_signed, mean)), narrow, out + i);
+  }
+#endif
+  for (; i < count; ++i) {
+    const std::uint32_t sum = std::uint32_t{upper[2 * i]} + upper[2 * i + 1] + lower[2 * i] + lower[2 * i + 1];
+    out[i] = static_cast<T>((sum + 1 + (sum >> 2 & 1)) >> 2);
+  }
+}
+/// The means of two by two samples, from column x on of two rows, of u8 or u16.
+void HalveRow(const std::byte* upper, const std::byte* lower, Depth depth, int x, int count, std::byte* out) {
+  const auto line = [&](auto sample) {
+    using T = decltype(sample);
+    HalveLine(reinterpret_cast<const T*>(upper) + x, reinterpret_cast<const T*>(lower) + x, count,
+              reinterpret_cast<T*>(out));
+  };
+  if (depth == Depth::u8)
+    line(std::uint8_t{});
+  else
+    line(std::uint16_t{});
+}
+
 }  // namespace HWY_NAMESPACE
 }  // namespace fexel
 HWY_AFTER_NAMESPACE();

@@ -38,6 +38,7 @@ namespace fexel {
 
 HWY_EXPORT(ScaleBand);
 HWY_EXPORT(RoundRow);
+HWY_EXPORT(HalveRow);
 
 namespace {
 
@@ -78,23 +79,16 @@ bool halve(const ScalePlan& plan, int band, int x0, int x1, int row, T* out) {
   if constexpr (sizeof(T) == 4) {
     return false;
   } else {
-    using Pair = std::conditional_t<sizeof(T) == 1, std::uint16_t, std::uint32_t>;
-    constexpr int bits = 8 * sizeof(T);
     const int x = plan.columns.first[static_cast<std::size_t>(x0)], y = plan.rows.first[static_cast<std::size_t>(row)];
     const Image& source = *plan.source;
     if (x < 0 || y < 0 || x + 2 * (x1 - x0) > source.width() || y + 2 > source.height()) return false;
-    const T* upper = source.row<T>(band, y) + x;
-    const T* lower = source.row<T>(band, y + 1) + x;
-    for (int i = 0; i < x1 - x0; ++i) {
-      Pair a, b;
-      std::memcpy(&a, upper + 2 * i, sizeof a);
-      std::memcpy(&b, lower + 2 * i, sizeof b);
-      const std::uint32_t sum = (a & ((1U << bits) - 1)) + (a >> bits) + (b & ((1U << bits) - 1)) + (b >> bits);
-      out[i] = static_cast<T>((sum + 1 + (sum >> 2 & 1)) >> 2);
-    }
+    HWY_DYNAMIC_DISPATCH(HalveRow)
+    (source.bytes(band, y), source.bytes(band, y + 1), source.depth(), x, x1 - x0, reinterpret_cast<std::byte*>(out));
     return true;
   }
 }
+
+}  // namespace
 
 bool halves(const Taps& taps) {
   if (taps.taps != 2 || taps.first.empty()) return false;
@@ -102,8 +96,6 @@ bool halves(const Taps& taps) {
     if (taps.first[i] != taps.first[0] + 2 * static_cast<int>(i)) return false;
   return std::ranges::all_of(taps.weights, [](float w) { return w == 0.5F; });
 }
-
-}  // namespace
 
 std::optional<Scaling> pure_scaling(const Matrix3& pull) {
   if (!(pull(2, 2) > 0) || pull(2, 0) != 0 || pull(2, 1) != 0) return std::nullopt;
@@ -116,19 +108,32 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
   const AxisKernel kernel(resampling, spline, scale);
   const int most = static_cast<int>(std::ceil(2 * kernel.radius())) + 1;
   std::vector<double> plain(static_cast<std::size_t>(most)), wide(plain.size());
-  std::vector<std::vector<float>> all;
+  std::vector<float> weights(plain.size());
+  struct Row {
+    int from, to;  // taps that weigh something
+  };
+  std::vector<float> all;
+  std::vector<Row> rows;
   Taps out;
-  std::vector<int> last;
+  double last_part = -1;
   for (int i = begin; i < end; ++i) {
     const double centre = std::clamp(scale * (i + 0.5) + offset, -1e8, 1e8);
     const int first = static_cast<int>(std::ceil(centre - kernel.radius() - 0.5));
+    if (const double part = centre - first; part == last_part) {
+      // The pixel before stood the same way between its source pixels.
+      out.first.push_back(first + rows.back().from);
+      rows.push_back(rows.back());
+      all.insert(all.end(), weights.begin(), weights.end());
+      continue;
+    } else {
+      last_part = part;
+    }
     double plain_sum = 0, wide_sum = 0;
     for (int k = 0; k < most; ++k) {
       const auto n = static_cast<std::size_t>(k);
       plain_sum += plain[n] = kernel.mix() < 1 ? kernel.plain(first + k + 0.5 - centre) : 0;
       wide_sum += wide[n] = kernel.mix() > 0 ? kernel.wide(first + k + 0.5 - centre) : 0;
     }
-    std::vector<float> weights(plain.size());
     for (std::size_t n = 0; n < weights.size(); ++n)
       weights[n] = static_cast<float>((plain_sum != 0 ? (1 - kernel.mix()) * plain[n] / plain_sum : 0) +
                                       (wide_sum != 0 ? kernel.mix() * wide[n] / wide_sum : 0));
@@ -137,13 +142,14 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
     while (from + 1 < to && std::abs(weights[from]) < 1e-9F) ++from;
     while (to - 1 > from && std::abs(weights[to - 1]) < 1e-9F) --to;
     out.first.push_back(first + static_cast<int>(from));
-    all.emplace_back(weights.begin() + static_cast<std::ptrdiff_t>(from),
-                     weights.begin() + static_cast<std::ptrdiff_t>(to));
+    rows.push_back({static_cast<int>(from), static_cast<int>(to)});
+    all.insert(all.end(), weights.begin(), weights.end());
     out.taps = std::max(out.taps, static_cast<int>(to - from));
   }
-  for (auto& weights : all) {
-    weights.resize(static_cast<std::size_t>(out.taps), 0);
-    out.weights.insert(out.weights.end(), weights.begin(), weights.end());
+  out.weights.assign(rows.size() * static_cast<std::size_t>(out.taps), 0);
+  for (std::size_t i = 0; i < rows.size(); ++i) {
+    const auto in = all.begin() + static_cast<std::ptrdiff_t>(i * weights.size());
+    std::copy(in + rows[i].from, in + rows[i].to, out.weights.begin() + static_cast<std::ptrdiff_t>(i) * out.taps);
   }
   return out;
 }
@@ -151,7 +157,7 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
 std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, const Clip& painted, Image& out) {
   thread_local ScaleBuffers buffers;
   std::int64_t clamped = 0;
-  const bool halving = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
+  const bool halving = plan.halves;
   const std::ptrdiff_t stride = (x1 - x0 + 3) / 4 * 4;
   const auto sample_bytes = static_cast<std::ptrdiff_t>(bytes_of(out.depth()));
   for (int y = y0; y < y1; y += scale_rows) {

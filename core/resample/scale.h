@@ -29,6 +29,9 @@ struct Taps {
 /// `spline` stands for the plain spline on coefficients.
 Taps axis_taps(const Resampling& resampling, bool spline, double scale, double offset, int begin, int end);
 
+/// Whether every result pixel is the mean of two source pixels, side by side with the next one's.
+bool halves(const Taps& taps);
+
 /// What is scaled, and how. `source` may be spline coefficients, whose pixel (0, 0) stands `margin` pixels inside.
 struct ScalePlan {
   const Image* source = nullptr;
@@ -36,6 +39,7 @@ struct ScalePlan {
   Edge edge = Edge::fill;
   Region region;  ///< the part of the result that the taps are for
   Taps columns, rows;
+  bool halves = false;  ///< both taps do
 };
 
 /// Scales rows [y0, y1) and columns [x0, x1) of the plan's region into `out`, which holds the region; of each row only

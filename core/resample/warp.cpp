@@ -309,6 +309,7 @@ std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull
                            region.x + region.width);
   plan.rows = axis_taps(resampling, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
                         region.y + region.height);
+  plan.halves = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
   return plan;
 }
 

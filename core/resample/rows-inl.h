@@ -336,6 +336,22 @@ class BytePairs {
     return hn::ConvertTo(floats, sum);
   }
 
+  /// The same for bytes that begin at each lane's offset from p. The taps are even in number.
+  HWY_INLINE F sum_at(const std::uint8_t* p, I offsets) const {
+    I sum = hn::Zero(ints), none = hn::Zero(ints);
+    for (int first = 0; first < taps; first += 4) {
+      // Four bytes at a time; the last pair of six is the second one of the four that end with it.
+      const int from = std::min(first, taps - 4);
+      const auto four =
+          hn::BitCast(octets, hn::GatherOffset(ints, reinterpret_cast<const std::int32_t*>(p + from), offsets));
+      for (int k = first; k < std::min(first + 4, taps); k += 2) {
+        const auto here = hn::TableLookupBytesOr0(four, hn::LoadDup128(octets, halves[(k - from) / 2]));
+        sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
+      }
+    }
+    return hn::ConvertTo(floats, sum);
+  }
+
  private:
   static constexpr hn::Repartition<std::int16_t, Ints> words{};
   static constexpr hn::Repartition<std::uint8_t, Ints> octets{};
@@ -344,6 +360,9 @@ class BytePairs {
                                                              {2, no, 3, no, 3, no, 4, no, 4, no, 5, no, 5, no, 6, no},
                                                              {4, no, 5, no, 5, no, 6, no, 6, no, 7, no, 7, no, 8, no},
                                                              {6, no, 7, no, 7, no, 8, no, 8, no, 9, no, 9, no, 10, no}};
+  alignas(16) static constexpr std::uint8_t halves[2][16] = {
+      {0, no, 1, no, 4, no, 5, no, 8, no, 9, no, 12, no, 13, no},
+      {2, no, 3, no, 6, no, 7, no, 10, no, 11, no, 14, no, 15, no}};
   hn::Vec<hn::Repartition<std::int16_t, Ints>> pairs_[(taps + 1) / 2];
 };
 #else
@@ -357,6 +376,7 @@ class BytePairs {
     for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + k), sum);
     return sum;
   }
+  F sum_at(const std::uint8_t* p, I offset) const { return sum(p + hn::GetLane(offset)); }
 
  private:
   F weights_[taps];
@@ -411,6 +431,7 @@ class RowLoop {
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
   static constexpr bool differences = taps == 2 || sizeof(T) > 1;
+  static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
   static constexpr int rows_ahead = 12;
   static constexpr int pair = 2 * block;
 
@@ -501,7 +522,6 @@ class RowLoop {
     spread<taps, slip>(plain, column, wx);
     weights_(part(y), plain);
     spread<taps, span>(plain, row, wy);
-    constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;
     BytePairs<taps + slip> pairs;
     if constexpr (in_pairs) pairs.set(wx, middle);
     std::byte* out = target_.first;
@@ -737,17 +757,25 @@ class RowLoop {
     F wx[taps], wy[taps];
     weights_(part(dx), wx);
     weights_(part(dy), wy);
+    BytePairs<taps> pairs;
+    if constexpr (in_pairs) pairs.set(wx, middle);
     const T* in = sample(walk_.x - middle, walk_.y - middle);
     std::byte* out = target_.first;
     for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
       const T* p = in;
       F sums[taps];
       for (int r = 0; r < taps; ++r, p += samples_.stride) {
-        F line[taps];
-        gather<taps>(p, offsets, line);
-        sums[r] = weighted<differences>(line, wx, taps, middle);
+        if constexpr (in_pairs) {
+          sums[r] = pairs.sum_at(reinterpret_cast<const std::uint8_t*>(p), offsets);
+        } else {
+          F line[taps];
+          gather<taps>(p, offsets, line);
+          sums[r] = weighted<differences>(line, wx, taps, middle);
+        }
       }
-      write(weighted<differences>(sums, wy, taps, middle), out, start + k, lane);
+      auto value = weighted<differences>(sums, wy, taps, middle);
+      if constexpr (in_pairs) value = hn::Mul(value, hn::Set(floats, 1 / pairs.unit));
+      write(value, out, start + k, lane);
     }
   }
 

@@ -36,8 +36,8 @@ struct Desk {
 };
 
 Chain chain_of(const std::string& steps, const std::string& kernel = "cubic") {
-  return parse_chain(R"({"fexel": 1, "resample": {"kernel": ")" + kernel +
-                     R"(", "edge": "fill"}, "steps": [)" + steps + "]}");
+  return parse_chain(R"({"fexel": 1, "resample": {"kernel": ")" + kernel + R"(", "edge": "fill"}, "steps": [)" + steps +
+                     "]}");
 }
 
 bool same_masks(const Image& a, const Image& b) {

@@ -39,6 +39,8 @@ int report(const fexel::Error& error, bool json) {
 
 int main(int argc, char** argv) {
   using namespace fexel::cli;
+  // A file that grows beyond what the system allows is an error of writing, not the end of the process.
+  std::signal(SIGXFSZ, SIG_IGN);
   CLI::App app("Fexel: geometry for people who measure in pictures.", "fexel-cli");
   app.set_version_flag("--version", "fexel-cli " FEXEL_VERSION);
   app.require_subcommand(1);

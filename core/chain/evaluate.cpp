@@ -3,21 +3,14 @@
 #include <fmt/format.h>
 
 namespace fexel {
-
 namespace {
 
 /// Leaves out of the mask what lies outside the clip, and returns how many pixels are empty.
 std::int64_t mask_by(const Clip& clip, Image& image) {
-  const bool had_mask = image.has_mask();
   std::int64_t empty = 0;
-  if (!had_mask) image.make_mask(true);
+  if (!image.has_mask()) image.make_mask(true);
   for (int y = 0; y < image.height(); ++y) {
     const auto span = clip.row(y + 0.5, 0, image.width());
-    if (!had_mask) {
-      image.set_valid_span(y, span.begin, span.end);
-      empty += image.width() - (span.end - span.begin);
-      continue;
-    }
     for (int x = 0; x < image.width(); ++x) {
       if (x < span.begin || x >= span.end) image.set_valid(x, y, false);
       empty += !image.valid(x, y);
@@ -52,6 +45,7 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   if (around.edge == Edge::fill) around.edge = Edge::extend;
   WarpReport report;
   Image input = resampled(run_start - 1, around, job.part(0, 0.6), report);
+  paint_empty(input);
   const auto& step = chain_.steps[static_cast<std::size_t>(run_start) - 1];
   const auto make = [&](const auto& kind) -> Image {
     if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })
@@ -66,6 +60,7 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
     if (error.kind() != Error::Kind::call) throw;
     throw error.at(fmt::format("/steps/{}{}", run_start - 1, error.where()));
   }
+  paint_empty(out);
   report.exact = report.exact && layout_.stations[static_cast<std::size_t>(run_start)].exact;
   Made made{std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(out))), report};
   const std::scoped_lock lock(mutex_);
@@ -92,10 +87,13 @@ Image RunPictures::pixels(int station, const Job& job, WarpReport* report) const
   const Station& at = layout_.stations[static_cast<std::size_t>(station)];
   WarpReport found;
   Image out;
-  if (at.run_start > 0 && plan_for(layout_, station).pull.isIdentity()) {
+  if (at.run_start == station && station > 0 &&
+      std::holds_alternative<PadStep>(chain_.steps[static_cast<std::size_t>(station) - 1].kind)) {
+    // What a pad has put around the picture is not the chain's fill.
     const Made made = made_at(at.run_start, job);
     found = made.report;
     out = made.picture->base().clone();
+    if (out.depth() == Depth::f32 && out.has_mask()) put_nan(out);
     found.empty = mask_by(at.clip, out);
   } else {
     out = resampled(station, chain_.resampling, job, found);

@@ -27,6 +27,7 @@ class PartedPicture {
     const auto box = source_box(plan, region, resampling, size_);
     if (box && cost(*box, resampling) <= budget_) {
       Image source = parts_.read(*box, job.part(0, 0.4));
+      take_nan(source);
       paint_empty(source);
       WarpReport found;
       Image out = warp(Pyramid(std::make_shared<const Image>(std::move(source))), plan_within(plan, *box), region,
@@ -133,9 +134,9 @@ Image reduced(const Chain& chain, const Layout& layout, int station, const Parte
     if (first >= to.size.height) break;
     const Job part =
         job.part(static_cast<double>(y) / from.size.height, static_cast<double>(y + count) / from.size.height);
-    const Image band =
-        picture.warped(plan_for(layout, station - 1), {0, y, from.size.width, count}, around, part, report);
+    Image band = picture.warped(plan_for(layout, station - 1), {0, y, from.size.width, count}, around, part, report);
     if (count < step.factor_y && !step.partial) break;
+    paint_empty(band);
     const Image small = pixels_of(step, band, chain.resampling, {part.stop, {}});
     if (small.has_mask() && !out.has_mask()) out.make_mask(true);
     for (int row = 0; row < std::min(small.height(), to.size.height - first); ++row) {

@@ -139,6 +139,7 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
     return codec::pnm_read(path, limits, job);
   };
   Image image = stored();
+  take_nan(image);
   paint_empty(image);
   const int orientation = format == Format::tiff || format == Format::jpeg ? read_info(path, limits).orientation : 1;
   return orientation == 1 ? std::move(image) : codec::upright(image, orientation);

@@ -43,7 +43,7 @@ void check_fits(Format format, int bands, Depth depth, bool alpha = false);
 /// Reads the header. Raises an input error for a missing, unreadable, broken or unknown file.
 FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {});
 /// Reads one page, counted from 1, laid upright as its orientation tag says. What an alpha band says to be less than
-/// half there is empty, and has the colour of what is there beside it.
+/// half there is empty, and so is what is NaN; it has the samples of what is there beside it.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
 
 /// What a file says beside its pixels and goes on saying in what is made of it.

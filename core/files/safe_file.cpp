@@ -20,6 +20,9 @@ Error disk_error(const fs::path& target, int code) {
   if (code == ENOSPC || code == EDQUOT)
     return input_error("The disk is full; the file was not written.", target.string(),
                        "Free some space, or choose another folder.");
+  if (code == EFBIG)
+    return input_error("The file is larger than the system allows; it was not written.", target.string(),
+                       "Choose another folder, or raise the limit (ulimit -f).");
   if (code == EACCES || code == EPERM || code == EROFS)
     return input_error("This folder may not be written to.", target.parent_path().string(), "Choose another folder.");
   if (code == ENOENT)

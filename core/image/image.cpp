@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <limits>
 #include <new>
@@ -130,6 +131,19 @@ Image with_alpha(const Image& image) {
   });
   copy_mask(image, out);
   return out;
+}
+
+void take_nan(Image& image) {
+  if (image.depth() != Depth::f32) return;
+  for (int band = 0; band < image.bands(); ++band)
+    for (int y = 0; y < image.height(); ++y) {
+      const float* row = image.row<float>(band, y);
+      for (int x = 0; x < image.width(); ++x) {
+        if (!std::isnan(row[x])) continue;
+        if (!image.has_mask()) image.make_mask(true);
+        image.set_valid(x, y, false);
+      }
+    }
 }
 
 void paint_empty(Image& image) {

@@ -136,6 +136,8 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped);
 /// The picture with one more band: 0 where it is empty, the largest number of its depth (1 in f32) elsewhere.
 Image with_alpha(const Image& image);
+/// Makes the pixels of an f32 picture empty that are NaN in any band.
+void take_nan(Image& image);
 /// Gives empty pixels the samples of a valid one that is near, so that no kernel spreads what the file holds there.
 void paint_empty(Image& image);
 /// The mask as a picture: 0 where empty, 255 elsewhere.

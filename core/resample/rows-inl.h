@@ -501,7 +501,7 @@ class RowLoop {
       else if (at.slip <= 1 && at.span <= 1)
         slide<1, 1>(at, k, start);
       else if (at.slip <= 1 && at.span <= 3)
-        slide_far(at, k, start);
+        slide<3, 1>(at, k, start);
       else
         for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
       next += block;
@@ -545,6 +545,14 @@ class RowLoop {
     return true;
   }
 
+  /// The rare ones, which need not stand in every loop.
+  HWY_NOINLINE bool mix_slipped(const T* in, I x, I y, int start, std::size_t lane) {
+    return mix<1, 1>(in, x, y, start, lane);
+  }
+  HWY_NOINLINE bool mix_far(const T* in, I x, I y, int start, std::size_t lane) {
+    return mix<3, 1>(in, x, y, start, lane);
+  }
+
   /// A block of a bent row.
   template <int span, int slip>
   HWY_INLINE void slide(const Place& at, int k, int start) {
@@ -556,7 +564,12 @@ class RowLoop {
       const auto less = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(lane)), hn::Set(ints, one_pixel));
       // Between the ends of a block a bend may take a lane beyond them.
       const auto x = hn::Sub(hn::Add(dx, hn::Set(ints, base_x)), less);
-      if (HWY_UNLIKELY(!(mix<span, slip>(first + lane, x, hn::Add(dy, base_y), start + k, lane)))) pick(k, lane, start);
+      const auto y = hn::Add(dy, base_y);
+      const T* in = first + lane;
+      const bool mixed = span == 3   ? mix_far(in, x, y, start + k, lane)
+                         : slip == 1 ? mix_slipped(in, x, y, start + k, lane)
+                                     : mix<1, 0>(in, x, y, start + k, lane);
+      if (HWY_UNLIKELY(!mixed)) pick(k, lane, start);
     }
   }
 
@@ -590,7 +603,7 @@ class RowLoop {
         const auto x = hn::Add(hn::Load(ints, aside + lane), hn::Set(ints, base_x));
         const auto y = hn::Add(hn::Load(ints, below + lane), hn::Set(ints, base_y));
         const bool mixed =
-            HWY_UNLIKELY(slips) ? mix<1, 1>(in + lane, x, y, i, lane) : mix<1, 0>(in + lane, x, y, i, lane);
+            HWY_UNLIKELY(slips) ? mix_slipped(in + lane, x, y, i, lane) : mix<1, 0>(in + lane, x, y, i, lane);
         if (HWY_LIKELY(mixed)) continue;
         if (!walk_.at(i, block)) return i;
         walk_.detail();
@@ -598,10 +611,6 @@ class RowLoop {
       }
     }
     return i;
-  }
-
-  HWY_NOINLINE void slide_far(const Place& at, int k, int start) {
-    slide<3, 1>(at, k, start);
   }
 
 #if HWY_TARGET != HWY_SCALAR

@@ -2,6 +2,7 @@
 
 #include <atomic>
 #include <cstring>
+#include <limits>
 
 #include "resample/footprint.h"
 #include "resample/move.h"
@@ -335,11 +336,14 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
     if (!at || source.valid(place(at->x, source.width()), place(at->y, source.height()))) continue;
     ++empty;
     out.set_valid(x - region.x, y - region.y, false);
-    if (resampling.edge != Edge::fill) continue;
     for (int band = 0; band < out.bands(); ++band)
       visit_depth(out.depth(), [&](auto sample) {
         using T = decltype(sample);
-        out.row<T>(band, y - region.y)[x - region.x] = static_cast<T>(resampling.fill_of(band));
+        T& value = out.row<T>(band, y - region.y)[x - region.x];
+        if constexpr (std::is_floating_point_v<T>)
+          value = std::numeric_limits<T>::quiet_NaN();
+        else if (resampling.edge == Edge::fill)
+          value = static_cast<T>(resampling.fill_of(band));
       });
   }
   return empty;

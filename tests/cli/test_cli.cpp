@@ -359,7 +359,7 @@ TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]")
   const Image nan = read_picture(b.out + "/nan.tif");
   differing = 0;
   for (int y = 0; y < h; ++y)
-    for (int x = 0; x < w; ++x) differing += std::isnan(test::value(nan, 0, x, y)) == alpha.valid(x, y);
+    for (int x = 0; x < w; ++x) differing += nan.valid(x, y) != alpha.valid(x, y);  // NaN is read as empty
   CHECK(differing == 0);
   CHECK(run({"verify", b.out + "/nan.record.json"}).code == 0);
   CHECK(run({"verify", b.out + "/mask.record.json"}).code == 0);
@@ -377,6 +377,27 @@ TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]")
   CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha", "--format", "jpeg", "--name", "x"}).code ==
         2);
   CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "half", "--name", "x"}).code == 2);
+}
+
+TEST_CASE("what a disk or a system does not take is said, and leaves no half file", "[cli]") {
+  Bench b;
+  const std::string format = GENERATE("tiff", "png", "pnm", "jpeg");
+  // Two blocks of 512 bytes are less than any of the results takes.
+  const std::string call = "ulimit -f 2; '" + std::string(FEXEL_CLI) + "' apply '" + b.chain + "' '" + b.picture +
+                           "' --out '" + b.out + "' --quality 100 --format " + format + " --json > '" +
+                           (b.scratch / "said").string() + "'";
+  // What is said fits into the limit, too.
+  const int status = std::system(call.c_str());
+  REQUIRE(WIFEXITED(status));
+  CHECK(WEXITSTATUS(status) == 1);
+  const Json said = Json::parse(read_text(b.scratch / "said"));
+  REQUIRE(said.at("failed").size() == 1);
+  CHECK(said.at("failed").at(0).at("error").at("message").get<std::string>().size() > 10);
+  CHECK(said.at("failed").at(0).at("error").at("remedy").get<std::string>().size() > 10);
+  int files = 0;
+  if (std::filesystem::exists(b.out))
+    for ([[maybe_unused]] const auto& entry : std::filesystem::directory_iterator(b.out)) ++files;
+  CHECK(files == 0);
 }
 
 TEST_CASE("memory and pixels have limits that can be set", "[cli]") {

@@ -1,7 +1,9 @@
 #include <catch2/catch.hpp>
 
 #include "resample/move.h"
+#include "resample/rows.h"
 #include "resample/warp.h"
+#include "tests/plain.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -43,6 +45,40 @@ TEST_CASE("quarter turns move every sample bit for bit", "[exact]") {
                            out.bytes(band, j) + static_cast<std::size_t>(i) * bytes_of(depth), bytes_of(depth)) == 0;
       }
   CHECK(same);
+}
+
+TEST_CASE("on every instruction set, moves are bit for bit, inside the source and beside it", "[exact]") {
+  const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
+  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror);
+  // Result (i, j) is source (a i + b j + x, c i + d j + y): four turns and two mirrors, moved so that a part is
+  // outside.
+  const auto [a, b, c, d] = GENERATE(table<int, int, int, int>(
+      {{1, 0, 0, 1}, {0, 1, -1, 0}, {-1, 0, 0, -1}, {0, -1, 1, 0}, {-1, 0, 0, 1}, {0, 1, 1, 0}, {0, -1, -1, 0}}));
+  const Image source = test::noise(140, 90, 1, depth);
+  const int x0 = a + b < 0 ? 130 : -11, y0 = c + d < 0 ? 101 : 7;
+  Matrix3 pull;
+  pull << a, b, x0 + 0.5 - (a + b) / 2.0, c, d, y0 + 0.5 - (c + d) / 2.0, 0, 0, 1;
+  struct BestAgain {
+    ~BestAgain() { use_vector_target(""); }
+  } const best_again;
+  for (const std::string& target : vector_targets()) {
+    use_vector_target(target);
+    WarpReport report;
+    const Image out = moved(source, Map(pull).inverse().matrix(), {120, 85}, edge, report);
+    bool same = true;
+    for (int j = 0; j < 85; ++j)
+      for (int i = 0; i < 120; ++i) {
+        const int x = a * i + b * j + x0, y = c * i + d * j + y0;
+        const bool inside = x >= 0 && y >= 0 && x < 140 && y < 90;
+        double expected = 3;
+        if (inside || edge != Edge::fill)
+          expected = test::value(source, 0, test::walked(x, 140, edge), test::walked(y, 90, edge));
+        same = same && test::value(out, 0, i, j) == expected && out.valid(i, j) == inside;
+      }
+    INFO(target);
+    CHECK(report.exact);
+    CHECK(same);
+  }
 }
 
 TEST_CASE("whole-pixel crops copy, and fill or extend what lies outside", "[exact]") {

@@ -429,6 +429,31 @@ TEST_CASE("what a source holds in empty pixels reaches no result, and their plac
   CHECK(empty == counted);
 }
 
+TEST_CASE("NaN in a floating-point picture stays where it is", "[resample]") {
+  const Kernel kernel = GENERATE(Kernel::linear, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
+  Image image = test::noise(80, 60, 2, Depth::f32);
+  const auto beside = [](int x, int y) { return x >= 30 && x < 41 && y >= 20 && y < 29; };
+  for (int y = 0; y < 60; ++y)
+    for (int x = 0; x < 80; ++x)
+      if (beside(x, y)) image.row<float>(1, y)[x] = std::numeric_limits<float>::quiet_NaN();
+  take_nan(image);
+  paint_empty(image);
+  const Matrix3 pull = translation(10, -5) * turned(17);
+  const Image out = warp(pyramid_of(std::move(image)), plan_of(pull, {80, 60}, {50, 50}), {0, 0, 50, 50},
+                         {kernel, Edge::fill, {7}, true}, Quality::final, {});
+  bool right = true;
+  int nan = 0;
+  for (int y = 0; y < 50; ++y)
+    for (int x = 0; x < 50; ++x) {
+      const Point p = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const bool there = beside(static_cast<int>(std::floor(p.x)), static_cast<int>(std::floor(p.y)));
+      nan += there;
+      for (int band = 0; band < 2; ++band) right = right && std::isnan(value(out, band, x, y)) == there;
+    }
+  CHECK(right);
+  CHECK(nan > 50);
+}
+
 TEST_CASE("any region of a result is that part of the whole", "[resample]") {
   const Pyramid source = pyramid_of(test::noise(300, 200, 3, Depth::u8));
   std::mt19937 random(29);

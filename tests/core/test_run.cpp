@@ -1,3 +1,4 @@
+#include <unistd.h>
 #include <catch2/catch.hpp>
 
 #include "chain/run.h"
@@ -12,6 +13,32 @@ TEST_CASE("names sort as people count", "[run]") {
   CHECK(natural_less("a", "b"));
   CHECK_FALSE(natural_less("a", "a"));
   CHECK((natural_less("01", "1") != natural_less("1", "01")));
+}
+
+TEST_CASE("a source that is gone, or another one, when its turn comes is said", "[run]") {
+  const test::Scratch scratch;
+  std::vector<Image> pages;
+  pages.push_back(test::noise(20, 10, 1, Depth::u8));
+  write_pictures(scratch / "a.tif", pages, {});
+  RunOptions options;
+  options.folder = scratch.path();
+  options.name = "result";
+  const Chain chain;
+  const RunItem item = plan_run(chain, {scratch / "a.tif"}, options).front();
+  std::filesystem::remove(scratch / "a.tif");
+  CHECK_THROWS_WITH(run_one(chain, item, options, {scratch / "a.tif"}, {}), Catch::Contains("cannot be opened"));
+  std::ofstream(scratch / "a.tif") << "no picture any more";
+  CHECK_THROWS_WITH(run_one(chain, item, options, {scratch / "a.tif"}, {}), Catch::Contains("not a picture"));
+  CHECK_FALSE(std::filesystem::exists(item.output));
+  CHECK_FALSE(std::filesystem::exists(item.record));
+  if (::geteuid() == 0) return;  // to whom every folder is open
+  std::filesystem::create_directory(scratch / "closed");
+  std::filesystem::permissions(scratch / "closed", std::filesystem::perms::owner_exec);
+  CHECK_THROWS_WITH(expand_inputs({scratch / "closed"}), Catch::Contains("cannot be read"));
+  std::filesystem::permissions(scratch / "closed",
+                               std::filesystem::perms::owner_read | std::filesystem::perms::owner_exec);
+  CHECK_THROWS_WITH(write_pictures(scratch / "closed" / "a.tif", pages, {}), Catch::Contains("may not be written"));
+  std::filesystem::permissions(scratch / "closed", std::filesystem::perms::owner_all);
 }
 
 TEST_CASE("clashing names, existing files and sources stop a run before it starts", "[run]") {

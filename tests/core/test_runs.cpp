@@ -66,6 +66,24 @@ TEST_CASE("a pad repeats by its rule, bit for bit, wider than the picture too", 
   CHECK(wrong == 0);
 }
 
+TEST_CASE("empty pixels behind a reduce hold the fill, too", "[runs]") {
+  Chain chain = steps(R"({"step":"turn","degrees":45},{"step":"reduce","factor":2})");
+  chain.resampling.fill = {9};
+  WarpReport report;
+  const Image out = result_of(chain, test::noise(60, 60, 1, Depth::u16), &report);
+  int empty = 0;
+  bool filled = true;
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      if (out.valid(x, y)) continue;
+      ++empty;
+      filled = filled && test::value(out, 0, x, y) == 9;
+    }
+  CHECK(filled);
+  CHECK(empty == report.empty);
+  CHECK(empty > 300);
+}
+
 TEST_CASE("a pad with a fill is empty around, and says so", "[runs]") {
   const Image source = test::noise(9, 6, 3, Depth::u16);
   WarpReport report;

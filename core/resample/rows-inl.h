@@ -430,7 +430,7 @@ class RowLoop {
  private:
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
-  static constexpr bool differences = taps == 2 || sizeof(T) > 1;
+  static constexpr bool differences = taps == 2 || sizeof(T) == 4;
   static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
   static constexpr int rows_ahead = 12;
   static constexpr int pair = 2 * block;

@@ -442,7 +442,6 @@ void MainWindow::write_out(const QString& path, bool replace) {
   }
   options.format = *format;
   options.pixel_size = document_.layout().result().pixel;
-  options.attached = carried_on(document_.source()->path.toStdString(), document_.source()->info.bands, finish);
   const auto chain = std::make_shared<const Chain>(document_.chain());
   const auto layout = std::make_shared<const Layout>(document_.layout());
   const auto pixels = document_.source()->pixels;
@@ -452,9 +451,11 @@ void MainWindow::write_out(const QString& path, bool replace) {
       [page, chain, layout, pixels, options, target, finish](const Job& job) -> Background::Finish {
         WarpReport report;
         std::vector<Image> pages;
+        WriteOptions how = options;
+        how.attached = carried_on(options.sources.front(), pixels->base().bands(), finish);
         Image made = evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report);
         pages.push_back(finished(std::move(made), finish, report.clamped));
-        write_finished(target, pages, options, finish, job.part(0.5, 0.9));
+        write_finished(target, pages, how, finish, job.part(0.5, 0.9));
         const int width = pages.front().width(), height = pages.front().height();
         const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
         save_record(record_path(target), options.sources, target, options.format, finish, outcome, *chain, true,

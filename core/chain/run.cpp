@@ -183,6 +183,18 @@ Attached carried_on(const fs::path& source, int bands, const Finish& finish) {
   return attached;
 }
 
+WriteOptions write_options(const RunItem& item, const RunOptions& options, const Layout& layout, int bands,
+                           const std::vector<fs::path>& sources) {
+  WriteOptions how;
+  how.format = item.format;
+  how.pixel_size = layout.result().pixel;
+  how.replace = options.replace || options.resume;
+  how.sources = sources;
+  how.attached = carried_on(item.input, bands, item.finish);
+  how.alpha = item.finish.empty == EmptyAs::alpha;
+  return how;
+}
+
 void write_finished(const fs::path& path, const std::vector<Image>& pages, WriteOptions how, const Finish& finish,
                     const Job& job) {
   how.quality = finish.quality;
@@ -227,12 +239,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
         static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
     pages.push_back(finished(std::move(out), item.finish, result.clamped));
   }
-  WriteOptions how;
-  how.format = item.format;
-  how.pixel_size = layout.result().pixel;
-  how.replace = options.replace || options.resume;
-  how.sources = sources;
-  how.attached = carried_on(item.input, info.bands, item.finish);
+  const WriteOptions how = write_options(item, options, layout, info.bands, sources);
   write_finished(item.output, pages, how, item.finish, job.part(0.8, 0.95));
   if (!item.record.empty())
     save_record(item.record, {item.input}, item.output, item.format, item.finish, result, chain, how.replace,

@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "chain/chain.h"
+#include "chain/layout.h"
 #include "chain/record.h"
 #include "files/picture.h"
 
@@ -51,6 +52,9 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesys
 Image finished(Image image, const Finish& finish, std::int64_t& clamped);
 /// What a result goes on saying of what its source says: all, but for a profile that its samples no longer follow.
 Attached carried_on(const std::filesystem::path& source, int bands, const Finish& finish);
+/// How an item's result is written.
+WriteOptions write_options(const RunItem& item, const RunOptions& options, const Layout& layout, int bands,
+                           const std::vector<std::filesystem::path>& sources);
 /// Writes finished pages and, where the mask is wanted as a picture, that beside them.
 void write_finished(const std::filesystem::path& path, const std::vector<Image>& pages, WriteOptions how,
                     const Finish& finish, const Job& job);

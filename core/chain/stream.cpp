@@ -200,13 +200,7 @@ RunResult run_by_parts(const Chain& chain, const Layout& layout, const FileInfo&
   const KeptBlocksLimit few_kept(std::size_t{32} << 20);
   const Size size = layout.result().size;
   RunResult result{size.width, size.height, true, resamplings(layout, layout.last()), 0, 0};
-  WriteOptions how;
-  how.format = item.format;
-  how.pixel_size = layout.result().pixel;
-  how.replace = options.replace || options.resume;
-  how.sources = sources;
-  how.attached = carried_on(item.input, info.bands, item.finish);
-  how.alpha = item.finish.empty == EmptyAs::alpha;
+  const WriteOptions how = write_options(item, options, layout, info.bands, sources);
   const Depth depth = item.finish.depth.value_or(info.depth);
   PictureRows out(item.output, size, info.bands + (how.alpha ? 1 : 0), depth, info.frames, how);
   const int end = first_end(layout);

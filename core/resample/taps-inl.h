@@ -1,0 +1,212 @@
+// The kernels' weights, and sums of taps under them; compiled once for each instruction set.
+#if defined(FEXEL_RESAMPLE_TAPS_INL_H) == defined(HWY_TARGET_TOGGLE)
+#ifdef FEXEL_RESAMPLE_TAPS_INL_H
+#undef FEXEL_RESAMPLE_TAPS_INL_H
+#else
+#define FEXEL_RESAMPLE_TAPS_INL_H
+#endif
+
+#include "resample/vectors-inl.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace fexel {
+namespace HWY_NAMESPACE {
+struct LinearWeights {
+  static constexpr int taps = 2;
+  HWY_INLINE void operator()(F t, F* w) const {
+    w[0] = hn::Sub(hn::Set(floats, 1.0F), t);
+    w[1] = t;
+  }
+};
+
+struct CubicWeights {
+  static constexpr int taps = 4;
+  HWY_INLINE void operator()(F t, F* w) const {
+    const auto half = hn::Set(floats, 0.5F), one = hn::Set(floats, 1.0F);
+    const auto t2 = hn::Mul(t, t);
+    w[0] = hn::Mul(t, hn::Sub(hn::NegMulAdd(half, t2, t), half));
+    w[1] = hn::MulAdd(hn::MulSub(hn::Set(floats, 1.5F), t, hn::Set(floats, 2.5F)), t2, one);
+    w[3] = hn::Mul(t2, hn::MulSub(half, t, half));
+    w[2] = hn::Sub(hn::Sub(one, hn::Add(w[0], w[3])), w[1]);
+  }
+};
+
+struct SplineWeights {
+  static constexpr int taps = 4;
+  HWY_INLINE void operator()(F t, F* w) const {
+    const auto half = hn::Set(floats, 0.5F), one = hn::Set(floats, 1.0F), sixth = hn::Set(floats, 1.0F / 6);
+    const auto s = hn::Sub(one, t);
+    const auto t2 = hn::Mul(t, t), s2 = hn::Mul(s, s);
+    const auto most = hn::Set(floats, 2.0F / 3);
+    w[0] = hn::Mul(hn::Mul(s2, s), sixth);
+    w[1] = hn::NegMulAdd(t2, hn::NegMulAdd(half, t, one), most);
+    w[2] = hn::NegMulAdd(s2, hn::NegMulAdd(half, s, one), most);
+    w[3] = hn::Mul(hn::Mul(t2, t), sixth);
+  }
+};
+
+/// Even and odd polynomials in the distance from the middle between two pixels.
+template <int terms>
+struct LanczosWeights {
+  static constexpr int taps = 6;
+  const LanczosFit& fit = lanczos_fit(terms);
+  HWY_INLINE void operator()(F t, F* w) const {
+    const auto s = hn::Sub(t, hn::Set(floats, 0.5F));
+    const auto s2 = hn::Mul(s, s);
+    for (int k = 0; k < 3; ++k) {
+      auto even = hn::Set(floats, fit.even[k][terms - 1]);
+      auto odd = hn::Set(floats, fit.odd[k][terms - 1]);
+      for (int i = terms - 2; i >= 0; --i) {
+        even = hn::MulAdd(even, s2, hn::Set(floats, fit.even[k][i]));
+        odd = hn::MulAdd(odd, s2, hn::Set(floats, fit.odd[k][i]));
+      }
+      w[k] = hn::MulAdd(s, odd, even);
+      w[5 - k] = hn::NegMulAdd(s, odd, even);
+    }
+  }
+};
+
+/// Samples at byte offsets from p, and their right neighbours.
+template <int taps>
+HWY_INLINE void gather(const std::uint8_t* p, I offsets, F* out) {
+  // Four bytes at a time; only bytes of the taps are used.
+  for (int first = 0; first < taps; first += 4) {
+    const int from = taps - first < 4 && taps > 4 ? taps - 4 : first;
+    const auto four =
+        hn::BitCast(unsigneds, hn::GatherOffset(ints, reinterpret_cast<const std::int32_t*>(p + from), offsets));
+    for (int k = first; k < taps && k < first + 4; ++k) {
+      const auto one = hn::And(hn::ShiftRightSame(four, 8 * (k - from)), hn::Set(unsigneds, 255U));
+      out[k] = hn::ConvertTo(floats, hn::BitCast(ints, one));
+    }
+  }
+}
+template <int taps>
+HWY_INLINE void gather(const std::uint16_t* p, I offsets, F* out) {
+  for (int k = 0; k < taps; k += 2) {
+    const auto two =
+        hn::BitCast(unsigneds, hn::GatherOffset(ints, reinterpret_cast<const std::int32_t*>(p + k), offsets));
+    out[k] = hn::ConvertTo(floats, hn::BitCast(ints, hn::And(two, hn::Set(unsigneds, 65535U))));
+    out[k + 1] = hn::ConvertTo(floats, hn::BitCast(ints, hn::ShiftRight<16>(two)));
+  }
+}
+template <int taps>
+HWY_INLINE void gather(const float* p, I offsets, F* out) {
+  for (int k = 0; k < taps; ++k) out[k] = hn::GatherOffset(floats, p + k, offsets);
+}
+
+/// The weighted sum of n numbers whose weights sum to one: from the differences to the middle one, so that equal
+/// numbers come out as they are. Where rounding hides that anyway, from the numbers themselves.
+template <bool differences>
+HWY_INLINE F weighted(const F* p, const F* w, int n, int middle) {
+  if constexpr (differences) {
+    auto sum = p[middle];
+    for (int k = 0; k < n; ++k)
+      if (k != middle) sum = hn::MulAdd(w[k], hn::Sub(p[k], p[middle]), sum);
+    return sum;
+  } else {
+    auto sum = hn::Mul(p[0], w[0]);
+    for (int k = 1; k < n; ++k) sum = hn::MulAdd(w[k], p[k], sum);
+    return sum;
+  }
+}
+
+/// Weights for taps that begin at the row's first place, for lanes that stand 0 to `span` places further.
+template <int taps, int span>
+HWY_INLINE void spread(const F* w, I place, F* out) {
+  if constexpr (span == 0) {
+    for (int k = 0; k < taps; ++k) out[k] = w[k];
+  } else {
+    for (int k = 0; k < taps + span; ++k) out[k] = hn::Zero(floats);
+    for (int shift = 0; shift <= span; ++shift) {
+      const auto here = hn::RebindMask(floats, hn::Eq(place, hn::Set(ints, shift)));
+      for (int k = 0; k < taps; ++k) out[k + shift] = hn::IfThenElse(here, w[k], out[k + shift]);
+    }
+  }
+}
+
+#if HWY_TARGET != HWY_SCALAR
+/// Weighted sums of bytes side by side, in pairs of 16-bit numbers: weights count in 2^-14, and sum to one to the last.
+template <int taps>
+class BytePairs {
+ public:
+  static constexpr float unit = 1 << 14;
+  HWY_INLINE void set(const F* weights, int middle) {
+    // The last 16 bits of a large float count in ones, and the others do not matter.
+    I whole[taps + 1];
+    auto left = hn::Set(ints, 1 << 14);
+    for (int k = 0; k < taps; ++k) {
+      if (k == middle) continue;
+      whole[k] = hn::BitCast(ints, hn::MulAdd(weights[k], hn::Set(floats, unit), hn::Set(floats, ones)));
+      left = hn::Sub(left, whole[k]);
+    }
+    whole[middle] = left;
+    whole[taps] = hn::Zero(ints);
+    for (int k = 0; k < taps; k += 2)
+      pairs_[k / 2] =
+          hn::BitCast(words, hn::Or(hn::And(whole[k], hn::Set(ints, 0xffff)), hn::ShiftLeft<16>(whole[k + 1])));
+  }
+  /// The sum of each lane's bytes p[lane] ... p[lane + taps - 1], times `unit`.
+  HWY_INLINE F sum(const std::uint8_t* p) const {
+    // Each part of four lanes gets the bytes that they need, and then each lane its pairs.
+    alignas(64) static constexpr std::int32_t parts[16] = {0, 1, 2, 3, 1, 2, 3, 4, 2, 3, 4, 5, 3, 4, 5, 6};
+    const auto bytes = hn::TableLookupLanes(hn::BitCast(ints, hn::LoadU(octets, p)), hn::SetTableIndices(ints, parts));
+    I sum = hn::Zero(ints), none = hn::Zero(ints);
+    for (int k = 0; k < taps; k += 2) {
+      const auto here = hn::TableLookupBytesOr0(hn::BitCast(octets, bytes), hn::LoadDup128(octets, places[k / 2]));
+      sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
+    }
+    return hn::ConvertTo(floats, sum);
+  }
+
+  /// The same for bytes that begin at each lane's offset from p. The taps are even in number.
+  HWY_INLINE F sum_at(const std::uint8_t* p, I offsets) const {
+    I sum = hn::Zero(ints), none = hn::Zero(ints);
+    for (int first = 0; first < taps; first += 4) {
+      // Four bytes at a time; the last pair of six is the second one of the four that end with it.
+      const int from = std::min(first, taps - 4);
+      const auto four =
+          hn::BitCast(octets, hn::GatherOffset(ints, reinterpret_cast<const std::int32_t*>(p + from), offsets));
+      for (int k = first; k < std::min(first + 4, taps); k += 2) {
+        const auto here = hn::TableLookupBytesOr0(four, hn::LoadDup128(octets, halves[(k - from) / 2]));
+        sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
+      }
+    }
+    return hn::ConvertTo(floats, sum);
+  }
+
+ private:
+  static constexpr hn::Repartition<std::int16_t, Ints> words{};
+  static constexpr hn::Repartition<std::uint8_t, Ints> octets{};
+  static constexpr std::uint8_t no = 0x80;
+  alignas(16) static constexpr std::uint8_t places[4][16] = {{0, no, 1, no, 1, no, 2, no, 2, no, 3, no, 3, no, 4, no},
+                                                             {2, no, 3, no, 3, no, 4, no, 4, no, 5, no, 5, no, 6, no},
+                                                             {4, no, 5, no, 5, no, 6, no, 6, no, 7, no, 7, no, 8, no},
+                                                             {6, no, 7, no, 7, no, 8, no, 8, no, 9, no, 9, no, 10, no}};
+  alignas(16) static constexpr std::uint8_t halves[2][16] = {
+      {0, no, 1, no, 4, no, 5, no, 8, no, 9, no, 12, no, 13, no},
+      {2, no, 3, no, 6, no, 7, no, 10, no, 11, no, 14, no, 15, no}};
+  hn::Vec<hn::Repartition<std::int16_t, Ints>> pairs_[(taps + 1) / 2];
+};
+#else
+template <int taps>
+class BytePairs {
+ public:
+  static constexpr float unit = 1;
+  void set(const F* weights, int) { std::copy(weights, weights + taps, weights_); }
+  F sum(const std::uint8_t* p) const {
+    F sum = hn::Zero(floats);
+    for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + k), sum);
+    return sum;
+  }
+  F sum_at(const std::uint8_t* p, I offset) const { return sum(p + hn::GetLane(offset)); }
+
+ private:
+  F weights_[taps];
+};
+#endif
+
+}  // namespace HWY_NAMESPACE
+}  // namespace fexel
+HWY_AFTER_NAMESPACE();
+
+#endif

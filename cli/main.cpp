@@ -29,7 +29,7 @@ void listen_for_interrupts() {
 
 int report(const fexel::Error& error, bool json) {
   if (json)
-    fmt::print("{}\n", fexel::cli::Ordered{{"error", fexel::cli::error_json(error)}}.dump());
+    fmt::print("{}\n", fexel::to_text(fexel::Json{{"error", fexel::cli::error_json(error)}}));
   else
     fmt::print(stderr, "fexel-cli: {}\n", error.what());
   return error.kind() == fexel::Error::Kind::call ? fexel::cli::wrong_call : fexel::cli::inputs_failed;

@@ -30,7 +30,7 @@ void end_progress(const Common& common) {
   if (!common.quiet && ::isatty(STDERR_FILENO) == 1) fmt::print(stderr, "\n");
 }
 
-Ordered error_json(const Error& error) {
+Json error_json(const Error& error) {
   return {{"message", error.message()}, {"where", error.where()}, {"remedy", error.remedy()}};
 }
 

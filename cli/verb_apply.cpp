@@ -42,8 +42,8 @@ std::string how_made(const RunResult& result) {
   return result.resamplings == 1 ? "resampled once" : fmt::format("resampled {} times", result.resamplings);
 }
 
-Ordered entry(const RunItem& item) {
-  return {{"input", item.input.string()}, {"output", item.output.empty() ? Ordered() : Ordered(item.output.string())}};
+Json entry(const RunItem& item) {
+  return {{"input", item.input.string()}, {"output", item.output.empty() ? Json() : Json(item.output.string())}};
 }
 
 int run_apply(const Common& common, ApplyOptions options) {
@@ -87,11 +87,11 @@ int run_apply(const Common& common, ApplyOptions options) {
     if (code) throw call_error("This folder cannot be made.", options.folder, "Choose another one with --out.");
   }
 
-  Ordered out{{"done", Ordered::array()}, {"failed", Ordered::array()}, {"skipped", Ordered::array()}};
+  Json out{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
   for (std::size_t i = 0; i < items.size(); ++i) {
     const RunItem& item = items[i];
     if (item.skip || (options.dry_run && !item.failure)) {
-      Ordered line = entry(item);
+      Json line = entry(item);
       line["reason"] = item.skip ? "exists" : "dry run";
       out["skipped"].push_back(line);
       if (!common.json)
@@ -103,7 +103,7 @@ int run_apply(const Common& common, ApplyOptions options) {
       const RunResult result =
           run_one(chain, item, options.run, inputs, job_of(common, item.input.filename().string()));
       end_progress(common);
-      Ordered line = entry(item);
+      Json line = entry(item);
       line.update({{"width", result.width},
                    {"height", result.height},
                    {"exact", result.exact},
@@ -119,14 +119,14 @@ int run_apply(const Common& common, ApplyOptions options) {
       end_progress(common);
       if (error.kind() == Error::Kind::cancelled) throw;
       if (error.kind() == Error::Kind::call && !item.failure && items.size() == 1) throw;
-      Ordered line = entry(item);
+      Json line = entry(item);
       line["error"] = error_json(error);
       out["failed"].push_back(line);
       if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
     }
   }
-  if (common.json) fmt::print("{}\n", out.dump());
-  if (!options.report.empty()) write_text(options.report, out.dump(2) + "\n", options.run.replace);
+  if (common.json) fmt::print("{}\n", to_text(out));
+  if (!options.report.empty()) write_text(options.report, to_text(out, 2) + "\n", options.run.replace);
   return out["failed"].empty() ? all_done : inputs_failed;
 }
 

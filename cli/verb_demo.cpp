@@ -13,12 +13,12 @@ void add_demo(CLI::App& app, Common& common, Verbs& verbs) {
   verbs.emplace_back(verb, [folder, &common] {
     const auto written = write_demo(*folder, job_of(common, "demo"));
     end_progress(common);
-    Ordered list = Ordered::array();
+    Json list = Json::array();
     for (const auto& path : written) {
       list.push_back(path.string());
       if (!common.json) fmt::print("{}\n", path.string());
     }
-    if (common.json) fmt::print("{}\n", Ordered{{"files", list}}.dump());
+    if (common.json) fmt::print("{}\n", to_text(Json{{"files", list}}));
     return all_done;
   });
 }

@@ -11,14 +11,14 @@ struct InfoOptions {
   std::vector<std::string> files;
 };
 
-Ordered as_json(const std::string& file, const FileInfo& info) {
-  Ordered out{{"file", file},        {"format", info.format},        {"width", info.width},  {"height", info.height},
-              {"bands", info.bands}, {"depth", name_of(info.depth)}, {"frames", info.frames}};
-  out["pixel_size"] = info.pixel_size ? Ordered::array({info.pixel_size->x, info.pixel_size->y}) : Ordered();
-  out["unit"] = info.pixel_size ? Ordered(info.pixel_size->unit) : Ordered();
+Json as_json(const std::string& file, const FileInfo& info) {
+  Json out{{"file", file},        {"format", info.format},        {"width", info.width},  {"height", info.height},
+           {"bands", info.bands}, {"depth", name_of(info.depth)}, {"frames", info.frames}};
+  out["pixel_size"] = info.pixel_size ? Json::array({info.pixel_size->x, info.pixel_size->y}) : Json();
+  out["unit"] = info.pixel_size ? Json(info.pixel_size->unit) : Json();
   out["orientation"] = info.orientation;
   out["alpha"] = info.alpha;
-  out["profile"] = info.profile.empty() ? Ordered() : Ordered(info.profile);
+  out["profile"] = info.profile.empty() ? Json() : Json(info.profile);
   return out;
 }
 
@@ -40,7 +40,7 @@ std::string as_text(const std::string& file, const FileInfo& info) {
 }
 
 int run_info(const Common& common, const InfoOptions& options) {
-  Ordered list = Ordered::array(), failed = Ordered::array();
+  Json list = Json::array(), failed = Json::array();
   std::vector<std::filesystem::path> inputs(options.files.begin(), options.files.end());
   for (const auto& path : expand_inputs(inputs)) {
     try {
@@ -54,7 +54,7 @@ int run_info(const Common& common, const InfoOptions& options) {
       if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
     }
   }
-  if (common.json) fmt::print("{}\n", Ordered{{"files", list}, {"failed", failed}}.dump());
+  if (common.json) fmt::print("{}\n", to_text(Json{{"files", list}, {"failed", failed}}));
   return failed.empty() ? all_done : inputs_failed;
 }
 

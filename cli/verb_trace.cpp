@@ -68,7 +68,7 @@ int run_trace(const Common& common, const TraceOptions& options) {
 
   bool beyond = false;
   std::string text = "x,y,status\n";
-  Ordered list = Ordered::array();
+  Json list = Json::array();
   constexpr const char* names[] = {"ok", "empty", "beyond-horizon"};
   for (const Point& p : points) {
     const Carried carried = carry(layout, {p.x + shift, p.y + shift}, from, to);
@@ -77,12 +77,11 @@ int run_trace(const Common& common, const TraceOptions& options) {
     beyond = beyond || none;
     const Point q{carried.point.x - shift, carried.point.y - shift};
     if (common.json)
-      list.push_back(
-          {{"x", none ? Ordered() : Ordered(q.x)}, {"y", none ? Ordered() : Ordered(q.y)}, {"status", status}});
+      list.push_back({{"x", none ? Json() : Json(q.x)}, {"y", none ? Json() : Json(q.y)}, {"status", status}});
     else
       text += none ? fmt::format(",,{}\n", status) : fmt::format("{:.9g},{:.9g},{}\n", q.x, q.y, status);
   }
-  fmt::print("{}", common.json ? Ordered{{"points", list}}.dump() + "\n" : text);
+  fmt::print("{}", common.json ? to_text(Json{{"points", list}}) + "\n" : text);
   return beyond ? inputs_failed : all_done;
 }
 

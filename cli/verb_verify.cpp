@@ -10,11 +10,11 @@ int run_verify(const Common& common, const std::string& path) {
   const Verified found = verify_record(path, job_of(common, "verify"));
   end_progress(common);
   if (common.json) {
-    Ordered out{{"same", found.same}, {"same_size", found.same_size}};
-    out["largest_difference"] = std::isfinite(found.most) ? Ordered(found.most) : Ordered();
+    Json out{{"same", found.same}, {"same_size", found.same_size}};
+    out["largest_difference"] = std::isfinite(found.most) ? Json(found.most) : Json();
     out["differing_share"] = found.share;
     out["source_changed"] = !found.source_state.empty();
-    fmt::print("{}\n", out.dump());
+    fmt::print("{}\n", to_text(out));
   } else {
     if (!found.source_state.empty()) fmt::print("{}\n", found.source_state);
     if (found.same)

@@ -2,15 +2,13 @@
 /// The verbs of the command line.
 #include <CLI/CLI.hpp>
 #include <functional>
-#include <nlohmann/json.hpp>
 #include <stop_token>
 
 #include "base/error.h"
 #include "base/job.h"
+#include "text/json.h"
 
 namespace fexel::cli {
-
-using Ordered = nlohmann::ordered_json;
 
 /// Exit codes: all done; some or all inputs failed; the call, a table or the chain is wrong and nothing was done.
 enum ExitCode { all_done = 0, inputs_failed = 1, wrong_call = 2 };
@@ -28,7 +26,7 @@ Job job_of(const Common& common, const std::string& what);
 /// Ends the line of a bar.
 void end_progress(const Common& common);
 /// The error as the JSON object that --json promises.
-Ordered error_json(const Error& error);
+Json error_json(const Error& error);
 
 /// Each verb adds itself and gives back what runs when it was called: the exit code.
 using Verb = std::function<int()>;

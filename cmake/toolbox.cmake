@@ -1,4 +1,4 @@
-# What every target shares: warnings, sanitizers, compiler cache, linker, and the rule about who may include whom.
+# What every target shares: warnings, compiler cache, linker, sanitized twins, and the rule about who may include whom.
 find_program(CCACHE ccache)
 if(CCACHE)
   set(CMAKE_CXX_COMPILER_LAUNCHER ${CCACHE})
@@ -10,31 +10,45 @@ endif()
 add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -Werror -ffp-contract=off)
 # g++ 12 warns of copies in std::string that cannot happen (its bug 105329).
 add_compile_options(-Wno-stringop-overflow -Wno-restrict -Wno-array-bounds)
+set(fexel_sanitizers -fsanitize=address,undefined -fno-sanitize-recover=all)
 if(FEXEL_FUZZ)
   add_compile_options(-w -g1 -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=all)
   add_link_options(-fsanitize=address,undefined)
 endif()
-if(FEXEL_SANITIZE)
-  # Instrumented code makes g++ 12 warn of the standard library; warnings are the plain build's business.
-  add_compile_options(-w -fsanitize=address,undefined -fno-sanitize-recover=all -fno-omit-frame-pointer)
-  add_link_options(-fsanitize=address,undefined)
-endif()
-
-# fexel_layer(NAME SOURCES ... USES ...): a library from the folder it stands in. Its headers are reached as "NAME/…", and
-# only by targets that link it: the include folder holds a link to this folder and to nothing else. The lowest layer's
-# precompiled header serves all.
+# fexel_layer(NAME SOURCES ... USES ... [INSIDE ...] [OPTIONS ...] [DEFINITIONS ...] [UNITY]): a library from the folder it stands
+# in. Its headers are reached as "NAME/…", and only by targets that link it: the include folder holds a link to this folder
+# and to nothing else. INSIDE: libraries that its headers do not show. The lowest layer's precompiled header serves all.
+#
+# Beside each fexel_NAME stands its twin checked_NAME, under address and undefined-behaviour sanitizers, built only where
+# something links it: the tests run against both, and are themselves built once.
 function(fexel_layer name)
-  cmake_parse_arguments(arg "" "" "SOURCES;USES" ${ARGN})
-  add_library(fexel_${name} STATIC ${arg_SOURCES})
+  cmake_parse_arguments(arg "UNITY" "" "SOURCES;USES;INSIDE;OPTIONS;DEFINITIONS" ${ARGN})
   set(door ${CMAKE_BINARY_DIR}/include/${name})
   file(MAKE_DIRECTORY ${door})
   file(CREATE_LINK ${CMAKE_CURRENT_SOURCE_DIR} ${door}/${name} SYMBOLIC)
-  target_include_directories(fexel_${name} PUBLIC ${door})
-  target_link_libraries(fexel_${name} PUBLIC ${arg_USES})
-  if(name STREQUAL "base")
-    target_precompile_headers(fexel_base PRIVATE <algorithm> <array> <cmath> <cstdint> <filesystem> <functional> <memory>
-                              <optional> <string> <variant> <vector>)
-  else()
-    target_precompile_headers(fexel_${name} REUSE_FROM fexel_base)
-  endif()
+  foreach(kind fexel checked)
+    set(target ${kind}_${name})
+    string(REGEX REPLACE "fexel_" "${kind}_" uses "${arg_USES}")
+    add_library(${target} STATIC ${arg_SOURCES})
+    target_include_directories(${target} PUBLIC ${door})
+    target_link_libraries(${target} PUBLIC ${uses} PRIVATE ${arg_INSIDE})
+    target_compile_definitions(${target} PRIVATE ${arg_DEFINITIONS})
+    if(arg_UNITY)
+      set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 9)
+    endif()
+    if(kind STREQUAL "checked")
+      # Instrumented code makes g++ 12 warn of the standard library; warnings are the plain build's business.
+      target_compile_options(${target} PRIVATE -w -O1 -UNDEBUG -fno-omit-frame-pointer ${fexel_sanitizers})
+      target_link_options(${target} INTERFACE -fsanitize=address,undefined)
+      set_target_properties(${target} PROPERTIES EXCLUDE_FROM_ALL ON)
+    else()
+      target_compile_options(${target} PRIVATE ${arg_OPTIONS})
+    endif()
+    if(name STREQUAL "base")
+      target_precompile_headers(${target} PRIVATE <algorithm> <array> <cmath> <cstdint> <filesystem> <functional> <memory>
+                                <optional> <string> <variant> <vector>)
+    else()
+      target_precompile_headers(${target} REUSE_FROM ${kind}_base)
+    endif()
+  endforeach()
 endfunction()

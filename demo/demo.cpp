@@ -1,10 +1,9 @@
 #include "demo/demo.h"
 
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
 #include "demo/wall.h"
 #include "files/picture.h"
+#include "text/json.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
@@ -31,8 +30,8 @@ std::vector<fs::path> write_demo(const fs::path& folder, const Job& job) {
   const fs::path chain_path = folder / "wall.fexel.json";
   write_text(chain_path, write_chain(chain), true);
 
-  nlohmann::ordered_json truth{{"version", version}, {"wall", scene::wall_truth()}};
-  write_text(truth_path, truth.dump(2) + "\n", true);
+  Json truth{{"version", version}, {"wall", scene::wall_truth()}};
+  write_text(truth_path, to_text(truth, 2) + "\n", true);
   return {picture, chain_path, truth_path};
 }
 
@@ -40,7 +39,7 @@ bool demo_is_there(const fs::path& folder) {
   std::error_code code;
   if (!fs::exists(folder / "wall-oblique.png", code) || !fs::exists(folder / "wall.fexel.json", code)) return false;
   try {
-    return nlohmann::json::parse(read_text(folder / "truth.json")).value("version", "") == version;
+    return parse_json(read_text(folder / "truth.json")).value("version", "") == version;
   } catch (const std::exception&) {
     return false;
   }

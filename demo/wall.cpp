@@ -2,10 +2,9 @@
 
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
 #include "demo/camera.h"
 #include "demo/numbers.h"
+#include "text/json.h"
 
 namespace fexel::scene {
 namespace {
@@ -207,12 +206,11 @@ Image render_wall(const Job& job) {
   return out;
 }
 
-nlohmann::ordered_json wall_truth() {
-  using Ordered = nlohmann::ordered_json;
+Json wall_truth() {
   const Camera& c = camera();
-  const auto list = [](Vector v) { return Ordered::array({v.x, v.y, v.z}); };
-  const auto pair = [](Point p) { return Ordered::array({p.x, p.y}); };
-  Ordered out;
+  const auto list = [](Vector v) { return Json::array({v.x, v.y, v.z}); };
+  const auto pair = [](Point p) { return Json::array({p.x, p.y}); };
+  Json out;
   out["file"] = "wall-oblique.png";
   out["size"] = {width, height};
   out["unit"] = "mm";
@@ -222,17 +220,17 @@ nlohmann::ordered_json wall_truth() {
   const double eye_right = dot(c.eye(), c.right()), eye_down = dot(c.eye(), c.down()),
                eye_forward = dot(c.eye(), c.forward());
   const auto row = [&](double focal, Vector axis, double eye_axis, double middle) {
-    return Ordered::array({focal * axis.x + middle * c.forward().x, focal * axis.y + middle * c.forward().y,
-                           -focal * eye_axis - middle * eye_forward});
+    return Json::array({focal * axis.x + middle * c.forward().x, focal * axis.y + middle * c.forward().y,
+                        -focal * eye_axis - middle * eye_forward});
   };
   out["wall_to_pixels"] = {row(c.focal(), c.right(), eye_right, c.middle().x),
                            row(c.focal(), c.down(), eye_down, c.middle().y),
-                           Ordered::array({c.forward().x, c.forward().y, -eye_forward})};
+                           Json::array({c.forward().x, c.forward().y, -eye_forward})};
   out["field"] = {{"width", field_width}, {"height", field_height}, {"tile", tile}};
   for (const Point p : {Point{0, 0}, Point{field_width, 0}, Point{field_width, field_height}, Point{0, field_height}})
     out["field"]["corners_px"].push_back(pair(c.see({p.x, p.y, 0})));
   for (const Strip& s : strips) {
-    Ordered entry{{"name", s.name}, {"proud", s.proud}, {"length", scale_length}};
+    Json entry{{"name", s.name}, {"proud", s.proud}, {"length", scale_length}};
     entry["zero"] = {s.x, s.y};
     entry["ticks"] = {{"every", 1}, {"long_every", 5}, {"long_width", 0.9}, {"long_only_between", {4.0, 10.0}}};
     entry["ends_px"] = {pair(c.see({s.x, s.y + 7, s.proud})), pair(c.see({s.x + scale_length, s.y + 7, s.proud}))};

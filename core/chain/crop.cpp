@@ -1,10 +1,8 @@
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace {
@@ -98,7 +96,7 @@ void read_step(JsonReader& in, CropStep& step) {
   }
 }
 
-void write_step(nlohmann::ordered_json& out, const CropStep& step) {
+void write_step(Json& out, const CropStep& step) {
   if (const auto* r = std::get_if<CropRectangle>(&step.what)) {
     out["x"] = r->x;
     out["y"] = r->y;

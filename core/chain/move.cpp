@@ -1,8 +1,7 @@
-#include <nlohmann/json.hpp>
 
 #include "base/error.h"
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace {
@@ -51,7 +50,7 @@ void read_step(JsonReader& in, MirrorStep& step) {
   step.reverse = in.choice("reverse", {"x", "y"})[0];
 }
 
-void write_step(nlohmann::ordered_json& out, const MirrorStep& step) {
+void write_step(Json& out, const MirrorStep& step) {
   out["reverse"] = std::string(1, step.reverse);
 }
 
@@ -99,7 +98,7 @@ void read_step(JsonReader& in, TurnStep& step) {
         static_cast<Extent>(std::ranges::find(extent_words, in.choice("extent", extent_words)) - extent_words.begin());
 }
 
-void write_step(nlohmann::ordered_json& out, const TurnStep& step) {
+void write_step(Json& out, const TurnStep& step) {
   out["degrees"] = step.degrees;
   if (step.centre) out["centre"] = {step.centre->x, step.centre->y};
   out["extent"] = extent_words[static_cast<std::size_t>(step.extent)];
@@ -118,7 +117,7 @@ void read_step(JsonReader& in, ShiftStep& step) {
   if (in.has("extent")) step.extent = in.choice("extent", {"keep", "grow"}) == "grow" ? Extent::grow : Extent::keep;
 }
 
-void write_step(nlohmann::ordered_json& out, const ShiftStep& step) {
+void write_step(Json& out, const ShiftStep& step) {
   out["dx"] = step.dx;
   out["dy"] = step.dy;
   out["extent"] = extent_words[static_cast<std::size_t>(step.extent)];
@@ -166,7 +165,7 @@ void read_step(JsonReader& in, MatrixStep& step) {
   if (in.has("height")) step.height = in.whole("height", 1, side);
 }
 
-void write_step(nlohmann::ordered_json& out, const MatrixStep& step) {
+void write_step(Json& out, const MatrixStep& step) {
   for (int r = 0; r < 3; ++r) out["matrix"].push_back({step.matrix(r, 0), step.matrix(r, 1), step.matrix(r, 2)});
   if (step.width) out["width"] = *step.width;
   if (step.height) out["height"] = *step.height;

@@ -1,10 +1,8 @@
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
-#include "chain/reader.h"
 #include "chain/step.h"
 #include "resample/move.h"
+#include "text/reader.h"
 
 namespace fexel {
 
@@ -40,7 +38,7 @@ void read_step(JsonReader& in, PadStep& step) {
   }
 }
 
-void write_step(nlohmann::ordered_json& out, const PadStep& step) {
+void write_step(Json& out, const PadStep& step) {
   out.update({{"left", step.left}, {"top", step.top}, {"right", step.right}, {"bottom", step.bottom}});
   if (step.edge) out["edge"] = name_of(*step.edge);
   if (step.fill.size() == 1) out["fill"] = step.fill[0];

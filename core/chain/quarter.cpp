@@ -1,7 +1,6 @@
-#include <nlohmann/json.hpp>
 
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 
@@ -18,7 +17,7 @@ void read_step(JsonReader& in, QuarterStep& step) {
   step.turns = in.whole("turns", -1000000, 1000000);
 }
 
-void write_step(nlohmann::ordered_json& out, const QuarterStep& step) {
+void write_step(Json& out, const QuarterStep& step) {
   out["turns"] = step.turns;
 }
 

@@ -4,19 +4,15 @@
 #include <cstdlib>
 #include <limits>
 
-#include <nlohmann/json.hpp>
-
-#include "chain/reader.h"
 #include "chain/run.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
 constexpr std::string_view empty_table[] = {"fill", "alpha", "nan", "mask"};
-using Ordered = nlohmann::ordered_json;
-
-Ordered reference_json(const SourceReference& file) {
+Json reference_json(const SourceReference& file) {
   return {{"path", file.path}, {"sha256", file.sha256}};
 }
 
@@ -85,7 +81,7 @@ fs::path record_path(const fs::path& result) {
 }
 
 std::string write_record(const Record& record) {
-  Ordered out{{"fexel_record", 1}, {"version", record.version}};
+  Json out{{"fexel_record", 1}, {"version", record.version}};
   for (const SourceReference& source : record.sources) out["sources"].push_back(reference_json(source));
   out["result"] = reference_json(record.result);
   out["result"].update({{"width", record.outcome.width},
@@ -93,14 +89,14 @@ std::string write_record(const Record& record) {
                         {"exact", record.outcome.exact},
                         {"empty_share", record.outcome.empty_share},
                         {"clamped", record.outcome.clamped}});
-  Ordered& written = out["written"];
+  Json& written = out["written"];
   written = {{"format", name_of(record.format)},
              {"depth", record.finish.depth ? name_of(*record.finish.depth) : "keep"},
              {"empty", name_of(record.finish.empty)}};
   if (record.finish.range) written["range"] = {record.finish.range->first, record.finish.range->second};
   if (record.format == Format::jpeg) written["quality"] = record.finish.quality;
-  out["chain"] = Ordered::parse(write_chain(record.chain));
-  return out.dump(2, ' ', false, Ordered::error_handler_t::replace) + "\n";
+  out["chain"] = parse_json(write_chain(record.chain));
+  return to_text(out, 2) + "\n";
 }
 
 Record parse_record(const std::string& text) {
@@ -135,7 +131,7 @@ Record parse_record(const std::string& text) {
   }
   if (written.has("quality")) record.finish.quality = written.whole("quality", 1, 100);
   try {
-    record.chain = parse_chain(in.at("chain").dump());
+    record.chain = parse_chain(to_text(in.at("chain")));
   } catch (const Error& error) {
     throw error.at("/chain" + error.where());
   }

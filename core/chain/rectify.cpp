@@ -1,10 +1,8 @@
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace {
@@ -50,7 +48,7 @@ void read_step(JsonReader& in, RectifyStep& step) {
   if (const auto problem = check_quad(step.corners)) {
     std::string message = problem->message;
     message.pop_back();
-    throw call_error(fmt::format("{} in {}.", message, corners.dump()), in.path("corners"), problem->remedy);
+    throw call_error(fmt::format("{} in {}.", message, to_text(corners)), in.path("corners"), problem->remedy);
   }
   step.width = in.number("width", 1e-9, 1e9);
   step.height = in.number("height", 1e-9, 1e9);
@@ -59,7 +57,7 @@ void read_step(JsonReader& in, RectifyStep& step) {
   if (in.has("extent")) in.choice("extent", {"reference"});
 }
 
-void write_step(nlohmann::ordered_json& out, const RectifyStep& step) {
+void write_step(Json& out, const RectifyStep& step) {
   for (const Point& p : step.corners) out["corners"].push_back({p.x, p.y});
   out["width"] = step.width;
   out["height"] = step.height;

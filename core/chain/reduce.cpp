@@ -1,9 +1,7 @@
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace {
@@ -109,7 +107,7 @@ void read_step(JsonReader& in, ReduceStep& step) {
   if (in.has("remainder")) step.partial = in.choice("remainder", {"drop", "partial"}) == "partial";
 }
 
-void write_step(nlohmann::ordered_json& out, const ReduceStep& step) {
+void write_step(Json& out, const ReduceStep& step) {
   if (step.factor_x == step.factor_y)
     out["factor"] = step.factor_x;
   else

@@ -1,10 +1,8 @@
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
 #include "base/error.h"
-#include "chain/reader.h"
 #include "chain/step.h"
+#include "text/reader.h"
 
 namespace fexel {
 namespace {
@@ -80,7 +78,7 @@ void read_step(JsonReader& in, ResizeStep& step) {
   }
 }
 
-void write_step(nlohmann::ordered_json& out, const ResizeStep& step) {
+void write_step(Json& out, const ResizeStep& step) {
   if (step.width) out["width"] = *step.width;
   if (step.height) out["height"] = *step.height;
   if (step.scale) out["scale"] = {step.scale->first, step.scale->second};

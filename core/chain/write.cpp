@@ -1,14 +1,10 @@
-#include <nlohmann/json.hpp>
-
 #include "chain/chain.h"
-
+#include "text/json.h"
 namespace fexel {
 namespace {
 
-using Ordered = nlohmann::ordered_json;
-
-Ordered step_json(const Step& step) {
-  Ordered out;
+Json step_json(const Step& step) {
+  Json out;
   out["step"] = word_of(step.kind);
   if (!step.name.empty()) out["name"] = step.name;
   std::visit([&](const auto& kind) { write_step(out, kind); }, step.kind);
@@ -19,19 +15,19 @@ Ordered step_json(const Step& step) {
 }  // namespace
 
 std::string write_one_step(const Step& step) {
-  return step_json(step).dump();
+  return to_text(step_json(step));
 }
 
 std::string write_chain(const Chain& chain) {
-  Ordered out;
+  Json out;
   out["fexel"] = 1;
   for (const auto& source : chain.sources) {
-    Ordered entry{{"path", source.path}};
+    Json entry{{"path", source.path}};
     if (!source.sha256.empty()) entry["sha256"] = source.sha256;
     out["sources"].push_back(entry);
   }
   if (const auto& c = chain.calibration) {
-    Ordered entry;
+    Json entry;
     if (!c->name.empty()) entry["name"] = c->name;
     entry["pixel_size"] = {c->pixel.x, c->pixel.y};
     entry["unit"] = c->pixel.unit;
@@ -41,23 +37,23 @@ std::string write_chain(const Chain& chain) {
     out["calibration"] = entry;
   }
   const Resampling& r = chain.resampling;
-  Ordered resample{{"kernel", name_of(r.kernel)}, {"edge", name_of(r.edge)}};
+  Json resample{{"kernel", name_of(r.kernel)}, {"edge", name_of(r.edge)}};
   if (r.fill.size() == 1)
     resample["fill"] = r.fill[0];
   else
     resample["fill"] = r.fill;
   resample["antialias"] = r.antialias;
   out["resample"] = resample;
-  out["steps"] = Ordered::array();
+  out["steps"] = Json::array();
   for (const auto& step : chain.steps) out["steps"].push_back(step_json(step));
   for (const auto& gauge : chain.gauges) {
-    Ordered entry{{"probe", "gauge"}, {"name", gauge.name}, {"station", gauge.station}};
+    Json entry{{"probe", "gauge"}, {"name", gauge.name}, {"station", gauge.station}};
     entry["points"] = {{gauge.from.x, gauge.from.y}, {gauge.to.x, gauge.to.y}};
     if (gauge.expected) entry["expected"] = *gauge.expected;
     entry["unit"] = gauge.unit;
     out["probes"].push_back(entry);
   }
-  return out.dump(2, ' ', false, Ordered::error_handler_t::replace) + "\n";
+  return to_text(out, 2) + "\n";
 }
 
 }  // namespace fexel

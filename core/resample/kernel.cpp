@@ -1,6 +1,7 @@
 #include "resample/kernel.h"
 
-#include <Eigen/Dense>
+#include <array>
+#include <cmath>
 
 namespace fexel {
 namespace {
@@ -108,21 +109,29 @@ double kernel_radius(Kernel kernel) {
 
 namespace {
 
+/// Least squares at Chebyshev's points, where his polynomials are orthogonal; then as powers of s.
 LanczosFit fitted_lanczos(int terms) {
   constexpr int points = 400;
   LanczosFit fit{};
   for (int k = 0; k < 3; ++k) {
-    Eigen::MatrixXd powers(points, 2 * terms);
-    Eigen::VectorXd weights(points);
-    for (int i = 0; i < points; ++i) {
-      const double s = 0.5 * std::cos(M_PI * (i + 0.5) / points);
-      for (int n = 0; n < 2 * terms; ++n) powers(i, n) = std::pow(s, n);
-      weights(i) = kernel_value(Kernel::lanczos3, k - 2.5 - s);
+    std::array<double, 12> powers{}, before{}, now{1};  // of u = 2 s: the sum, and two polynomials in a row
+    for (int n = 0; n < 2 * terms; ++n) {
+      double share = 0;
+      for (int i = 0; i < points; ++i) {
+        const double angle = M_PI * (i + 0.5) / points;
+        share += kernel_value(Kernel::lanczos3, k - 2.5 - 0.5 * std::cos(angle)) * std::cos(n * angle);
+      }
+      share *= (n == 0 ? 1.0 : 2.0) / points;
+      for (std::size_t m = 0; m < powers.size(); ++m) powers[m] += share * now[m];
+      std::array<double, 12> next{};
+      for (std::size_t m = 0; m + 1 < next.size(); ++m) next[m + 1] = (n == 0 ? 1 : 2) * now[m];
+      for (std::size_t m = 0; m < next.size(); ++m) next[m] -= before[m];
+      before = now;
+      now = next;
     }
-    const Eigen::VectorXd found = powers.colPivHouseholderQr().solve(weights);
     for (int n = 0; n < terms; ++n) {
-      fit.even[k][n] = static_cast<float>(found(2 * n));
-      fit.odd[k][n] = static_cast<float>(found(2 * n + 1));
+      fit.even[k][n] = static_cast<float>(std::ldexp(powers[static_cast<std::size_t>(2 * n)], 2 * n));
+      fit.odd[k][n] = static_cast<float>(std::ldexp(powers[static_cast<std::size_t>(2 * n + 1)], 2 * n + 1));
     }
   }
   return fit;

@@ -2,21 +2,20 @@
 #include <sys/wait.h>
 #include <catch2/catch.hpp>
 #include <csignal>
-#include <nlohmann/json.hpp>
 #include <thread>
 
 #include "files/picture.h"
 #include "tests/support.h"
+#include "text/json.h"
 
 using namespace fexel;
-using Json = nlohmann::json;
 
 namespace {
 
 struct Run {
   int code = -1;
   std::string out, err;
-  Json json() const { return Json::parse(out); }
+  Json json() const { return parse_json(out); }
 };
 
 /// Starts the program; standard input comes from a text.
@@ -232,7 +231,7 @@ TEST_CASE("an unreadable input fails alone, and the rest is done", "[cli]") {
   CHECK(mixed.code == 1);
   CHECK(mixed.json().at("done").size() == 1);
   CHECK(mixed.json().at("failed").size() == 2);
-  CHECK(Json::parse(read_text(b.scratch / "report.json")).at("failed").size() == 2);
+  CHECK(parse_json(read_text(b.scratch / "report.json")).at("failed").size() == 2);
 }
 
 TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
@@ -254,7 +253,7 @@ TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
       for (const auto& entry : std::filesystem::directory_iterator(out)) {
         ++files;
         if (entry.path().filename() == "photo-tilt.record.json") {
-          CHECK(Json::parse(read_text(entry.path())).at("fexel_record") == 1);
+          CHECK(parse_json(read_text(entry.path())).at("fexel_record") == 1);
           --files;
           continue;
         }
@@ -275,7 +274,7 @@ TEST_CASE("a record lies beside the result, and verify makes it again", "[cli]")
       b.put("turn.fexel.json", R"({"fexel":1,"steps":[{"step":"turn","degrees":7,"extent":"grow"}]})");
   REQUIRE(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha"}).code == 0);
   const std::string record = b.out + "/photo-turn.record.json", result = b.out + "/photo-turn.png";
-  const Json told = Json::parse(read_text(record));
+  const Json told = parse_json(read_text(record));
   CHECK(told.at("sources")[0].at("sha256") == checksum(b.picture));
   CHECK(std::filesystem::weakly_canonical(std::filesystem::path(b.out) /
                                           told.at("sources")[0].at("path").get<std::string>()) ==
@@ -390,7 +389,7 @@ TEST_CASE("what a disk or a system does not take is said, and leaves no half fil
   const int status = std::system(call.c_str());
   REQUIRE(WIFEXITED(status));
   CHECK(WEXITSTATUS(status) == 1);
-  const Json said = Json::parse(read_text(b.scratch / "said"));
+  const Json said = parse_json(read_text(b.scratch / "said"));
   REQUIRE(said.at("failed").size() == 1);
   CHECK(said.at("failed").at(0).at("error").at("message").get<std::string>().size() > 10);
   CHECK(said.at("failed").at(0).at("error").at("remedy").get<std::string>().size() > 10);

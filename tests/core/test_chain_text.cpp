@@ -1,11 +1,11 @@
 #include <catch2/catch.hpp>
-#include <fstream>
-#include <nlohmann/json.hpp>
 #include <set>
 #include <sstream>
 
 #include "base/error.h"
 #include "chain/chain.h"
+#include "files/picture.h"
+#include "text/json.h"
 
 using namespace fexel;
 
@@ -181,7 +181,7 @@ std::set<std::string> accepted_keys(const std::string& text) {
   return {};
 }
 
-std::set<std::string> keys_of(const nlohmann::json& schema) {
+std::set<std::string> keys_of(const Json& schema) {
   std::set<std::string> keys;
   for (const auto& [key, ignored] : schema.at("properties").items()) keys.insert(key);
   return keys;
@@ -190,8 +190,7 @@ std::set<std::string> keys_of(const nlohmann::json& schema) {
 }  // namespace
 
 TEST_CASE("the schema names the keys that the parser takes, and the steps that there are", "[chain]") {
-  std::ifstream file(FEXEL_DOCS "/chain.schema.json");
-  const auto schema = nlohmann::json::parse(file);
+  const Json schema = parse_json(read_text(FEXEL_DOCS "/chain.schema.json"));
   CHECK(accepted_keys(R"({"fexel":1,"nonsense":1})") == keys_of(schema));
   const auto& top = schema.at("properties");
   CHECK(accepted_keys(R"({"fexel":1,"resample":{"nonsense":1}})") == keys_of(top.at("resample")));

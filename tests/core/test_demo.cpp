@@ -1,11 +1,11 @@
 #include <catch2/catch.hpp>
-#include <nlohmann/json.hpp>
 
 #include "chain/evaluate.h"
 #include "chain/trust.h"
 #include "demo/demo.h"
 #include "files/picture.h"
 #include "tests/support.h"
+#include "text/json.h"
 
 using namespace fexel;
 
@@ -15,7 +15,7 @@ struct Made {
   test::Scratch scratch;
   Image rectified;
   PixelSize pixel;
-  nlohmann::json truth;
+  Json truth;
   Chain chain;
 };
 
@@ -25,7 +25,7 @@ const Made& made() {
     auto whole = std::make_unique<Made>();
     Made& m = *whole;
     write_demo(m.scratch.path(), {});
-    m.truth = nlohmann::json::parse(read_text(m.scratch / "truth.json")).at("wall");
+    m.truth = parse_json(read_text(m.scratch / "truth.json")).at("wall");
     m.chain = load_chain((m.scratch / "wall.fexel.json").string());
     const Pyramid source(std::make_shared<const Image>(read_picture(m.scratch / "wall-oblique.png")));
     const Layout layout = lay_out(m.chain, {{2400, 1600}, 3, Depth::u8, {}});

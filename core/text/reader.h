@@ -1,22 +1,14 @@
 #pragma once
 /// Reading JSON by hand: every message names the path, the value and what would be accepted.
-#include <nlohmann/json.hpp>
-#include <optional>
-#include <set>
 #include <string>
 #include <vector>
 
-#include "base/error.h"
 #include "geometry/point.h"
+#include "text/json.h"
 
 namespace fexel {
 
-using Json = nlohmann::json;
-
-/// Text to JSON. Refuses doubled keys and numbers that are not finite, by their path.
-Json parse_json(const std::string& text);
-
-/// One object of a chain. Keys are taken one by one; finish() refuses those that nobody took.
+/// One object of a text. Keys are taken one by one; finish() refuses those that nobody took.
 class JsonReader {
  public:
   JsonReader(const Json& value, std::string path, std::vector<std::string> keys);

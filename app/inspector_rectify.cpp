@@ -120,7 +120,7 @@ class RectifyPage : public InspectorPage {
     }
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
     const int index = document().selected_step();
-    const double finest = finest_pixel_size(*rectify, input_of_step(document().layout(), index));
+    const double finest = finest_pixel_size(rectify_plane(*rectify, input_of_step(document().layout(), index)), input_of_step(document().layout(), index));
     fields::say(
         finest_,
         tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), text_of(rectify->unit)));

@@ -49,7 +49,7 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
 
 StepInput input_of_step(const Layout& layout, int index) {
   const Station& before = layout.stations[static_cast<std::size_t>(index)];
-  return {before.size, before.pixel, before.from_source, before.clip};
+  return {before.size, before.pixel, before.from_source, before.clip, layout.stations[0].size};
 }
 
 Layout lay_out(const Chain& chain, const SourceShape& source) {

@@ -19,10 +19,13 @@ std::optional<double> value_at(const Layout& layout, const Gauge& gauge, int sta
 Chain with_fixed_sizes(const Chain& chain, const Layout& layout) {
   Chain fixed = chain;
   for (std::size_t i = 0; i < fixed.steps.size(); ++i)
-    if (auto* rectify = std::get_if<RectifyStep>(&fixed.steps[i].kind))
-      if (const auto& pixel = layout.stations[i + 1].pixel;
-          pixel && !layout.stations[i + 1].problem && fixed.steps[i].on)
+    if (auto* rectify = std::get_if<RectifyStep>(&fixed.steps[i].kind);
+        rectify && fixed.steps[i].on && !layout.stations[i + 1].problem && !rectify->pixels && rectify->allow.scale) {
+      if (const auto& pixel = layout.stations[i + 1].pixel)
         rectify->pixel_size = pixel->x;
+      else
+        rectify->pixels = layout.stations[i + 1].size;
+    }
   return fixed;
 }
 
@@ -60,15 +63,20 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
   for (int i = low; i < high; ++i) {
     const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(i)].kind);
     if (!rectify || !chain.steps[static_cast<std::size_t>(i)].on) continue;
+    const auto moved = [&](auto point, double Point::*axis, double by) {
+      Chain changed = fixed;
+      point(std::get<RectifyStep>(changed.steps[static_cast<std::size_t>(i)].kind)).*axis += by;
+      return value_at(lay_out(changed, source), gauge, station);
+    };
+    const auto vary = [&](auto point, double sigma) {
+      for (double Point::*axis : {&Point::x, &Point::y}) add(moved(point, axis, sigma), moved(point, axis, -sigma), 1);
+    };
     for (std::size_t corner = 0; corner < 4; ++corner)
-      for (double Point::*axis : {&Point::x, &Point::y}) {
-        const auto moved = [&](double by) {
-          Chain changed = fixed;
-          std::get<RectifyStep>(changed.steps[static_cast<std::size_t>(i)].kind).corners[corner].*axis += by;
-          return value_at(lay_out(changed, source), gauge, station);
-        };
-        add(moved(0.5), moved(-0.5), 2 * picking);
-      }
+      vary([&](RectifyStep& step) -> Point& { return step.corners[corner]; }, rectify->picking.value_or(picking));
+    for (std::size_t k = 0; k < rectify->known.size(); ++k)
+      if (rectify->known[k].scale)
+        for (Point KnownLength::*end : {&KnownLength::from, &KnownLength::to})
+          vary([&](RectifyStep& step) -> Point& { return step.known[k].*end; }, picking);
   }
   out.uncertainty = std::sqrt(variance);
   return out;

@@ -6,9 +6,6 @@
 
 namespace fexel {
 
-/// The standard uncertainty, in pixels, with which a person places a point by hand.
-inline constexpr double picking = 0.5;
-
 /// A gauge's length at a station.
 struct GaugeReading {
   std::optional<Length> length;       ///< nothing when an end lies beyond the horizon there
@@ -17,8 +14,8 @@ struct GaugeReading {
 };
 
 /// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from ends
-/// placed to `picking` source pixels and from the corners of every rectify step between the gauge and the station, each
-/// coordinate placed to `picking` pixels of its own station.
+/// placed to `picking` source pixels and from every rectify step between the gauge and the station: its corners, each
+/// coordinate placed as the step says, and the ends of the lengths that give its scale, placed to `picking` pixels.
 GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
                         int station);
 

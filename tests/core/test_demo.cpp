@@ -1,9 +1,11 @@
 #include <catch2/catch.hpp>
+#include <random>
 
 #include "chain/evaluate.h"
 #include "chain/trust.h"
 #include "demo/demo.h"
 #include "files/picture.h"
+#include "measure/edges.h"
 #include "tests/support.h"
 #include "text/json.h"
 
@@ -141,4 +143,32 @@ TEST_CASE("a set is known by its truth, and remade when that is missing", "[demo
   const Made& m = made();
   CHECK(demo_is_there(m.scratch.path()));
   CHECK_FALSE(demo_is_there(m.scratch / "nowhere"));
+}
+
+TEST_CASE("corners from edges are where the camera saw them, by hand they need not be", "[demo][edges]") {
+  const Image picture = read_picture(made().scratch / "wall-oblique.png");
+  const EdgeView view{picture, Map()};
+  Quad truth;
+  for (std::size_t i = 0; i < 4; ++i)
+    truth[i] = {made().truth.at("field").at("corners_px")[i][0], made().truth.at("field").at("corners_px")[i][1]};
+  std::mt19937 random(7);
+  std::uniform_real_distribution<double> hand(-1.5, 1.5);
+  double square = 0, stated = 0;
+  constexpr int rounds = 5;
+  for (int round = 0; round < rounds; ++round) {
+    Quad placed = truth;
+    for (Point& p : placed) p = p + Point{hand(random), hand(random)};
+    const EdgeCorners found = corners_from_edges(view, placed, 12);
+    for (std::size_t i = 0; i < 4; ++i) {
+      INFO("round " << round << ", corner " << i << ": off by " << found.corners[i].x - truth[i].x << ", "
+                    << found.corners[i].y - truth[i].y << ", stated " << found.sigma[i]);
+      CHECK(found.sides[i].kind == EdgeLine::Kind::stripe);
+      CHECK(std::abs(found.sides[i].bow) < 0.1 + 3 * found.sides[i].bow_sigma);
+      square += std::pow(distance(found.corners[i], truth[i]), 2) / (8 * rounds);
+      stated += found.sigma[i] / (4 * rounds);
+    }
+  }
+  INFO("RMS of a coordinate " << std::sqrt(square) << " px, stated " << stated << " px");
+  CHECK(std::sqrt(square) < 0.05);
+  CHECK(stated < 0.1);
 }

@@ -1,10 +1,13 @@
 #include <QComboBox>
+#include <QHBoxLayout>
 
+#include "app/background.h"
 #include "app/fields.h"
 #include "app/inspector.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "chain/trust.h"
+#include "measure/edges.h"
 
 namespace fexel {
 namespace {
@@ -14,7 +17,12 @@ class RectifyPage : public InspectorPage {
   explicit RectifyPage(Document& document) : InspectorPage(document, "rectify", tr("Rectify")) {
     show_switch();
     column()->addWidget(fields::section(tr("The real rectangle")));
-    auto* sides = new QGridLayout;
+    shape_ = new fields::Segments(tr("What is known of it"), {tr("sides"), tr("ratio"), tr("estimate")});
+    column()->addWidget(shape_);
+    connect(shape_, &fields::Segments::chosen, this, [this](int way) { take_shape(way); });
+    sides_ = new QWidget;
+    auto* sides = new QGridLayout(sides_);
+    sides->setContentsMargins(0, 0, 0, 0);
     width_ = new fields::Number(tr("Width of the real rectangle"), 1e-9, 1e9, 6);
     height_ = new fields::Number(tr("Height of the real rectangle"), 1e-9, 1e9, 6);
     unit_ = new QComboBox;
@@ -26,13 +34,31 @@ class RectifyPage : public InspectorPage {
     sides->addWidget(fields::label_for(tr("height"), height_), 1, 0);
     sides->addWidget(height_, 1, 1);
     sides->setColumnStretch(1, 1);
-    column()->addLayout(sides);
+    column()->addWidget(sides_);
     connect(width_, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { take([&](RectifyStep& s) { s.width = v; }); });
     connect(height_, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { take([&](RectifyStep& s) { s.height = v; }); });
     connect(unit_, &QComboBox::activated, this,
             [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
+    ratio_row_ = new QWidget;
+    auto* ratio = new QHBoxLayout(ratio_row_);
+    ratio->setContentsMargins(0, 0, 0, 0);
+    ratio_ = new fields::Number(tr("Width divided by height"), 1e-3, 1e3, 6);
+    ratio->addWidget(fields::label_for(tr("width / height"), ratio_));
+    ratio->addWidget(ratio_, 1);
+    column()->addWidget(ratio_row_);
+    connect(ratio_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.ratio = v; }); });
+    estimate_ = fields::sentence(tr("Estimated ratio"));
+    column()->addWidget(estimate_);
+    auto* scale = new QHBoxLayout;
+    scale_ = new QComboBox;
+    scale_->setAccessibleName(tr("What gives the scale"));
+    scale->addWidget(fields::label_for(tr("scale from"), scale_));
+    scale->addWidget(scale_, 1);
+    column()->addLayout(scale);
+    connect(scale_, &QComboBox::activated, this, [this](int row) { take_scale(row); });
 
     column()->addWidget(fields::section(tr("Corners")));
     auto* grid = new QGridLayout;
@@ -70,27 +96,60 @@ class RectifyPage : public InspectorPage {
     connect(order_, &QPushButton::clicked, this,
             [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
     column()->addWidget(order_);
+    edges_ = new QPushButton(tr("Corners from edges"));
+    edges_->setAccessibleName(edges_->text());
+    edges_->setToolTip(tr("Fit a line along each side, and take the corners where they meet"));
+    connect(edges_, &QPushButton::clicked, this, [this] { find_edges(); });
+    column()->addWidget(edges_);
+    found_ = fields::sentence(tr("What the edges say"));
+    column()->addWidget(found_);
 
     column()->addWidget(fields::section(tr("The result")));
-    detail_ = new fields::Segments(tr("Pixel size"), {tr("all detail"), tr("as given")});
+    extent_ = new fields::Segments(tr("How much of the plane"), {tr("rectangle"), tr("margin"), tr("whole view")});
+    column()->addWidget(extent_);
+    connect(extent_, &fields::Segments::chosen, this, [this](int way) {
+      take([&](RectifyStep& s) {
+        s.extent = std::array{RectifyStep::Extent::reference, RectifyStep::Extent::margin,
+                              RectifyStep::Extent::whole}[static_cast<std::size_t>(way)];
+        if (way == 1 && s.margin == 0) s.margin = std::stod(short_number(0.1 * std::min(s.width, s.height), 2));
+      });
+    });
+    detail_ = new fields::Segments(tr("Pixel size"), {tr("all detail"), tr("pixel size"), tr("pixels")});
     column()->addWidget(detail_);
     auto* result = new QGridLayout;
+    margin_ = new fields::Number(tr("Margin around the rectangle"), 0, 1e9, 6);
+    result->addWidget(margin_label_ = fields::label_for(tr("margin"), margin_), 0, 0);
+    result->addWidget(margin_, 0, 1);
     pixel_ = new fields::Number(tr("Pixel size of the result"), 1e-9, 1e9, 6);
-    result->addWidget(fields::label_for(tr("pixel size"), pixel_), 0, 0);
-    result->addWidget(pixel_, 0, 1);
+    result->addWidget(pixel_label_ = fields::label_for(tr("pixel size"), pixel_), 1, 0);
+    result->addWidget(pixel_, 1, 1);
+    across_ = new fields::Number(tr("Width of the result"), 1, largest_side, 0, tr("px"));
+    down_ = new fields::Number(tr("Height of the result"), 1, largest_side, 0, tr("px"));
+    result->addWidget(fields::label_for(tr("width"), across_), 2, 0);
+    result->addWidget(across_, 2, 1);
+    result->addWidget(fields::label_for(tr("height"), down_), 3, 0);
+    result->addWidget(down_, 3, 1);
     result->setColumnStretch(1, 1);
     finest_ = fields::sentence(tr("Finest pixel size"));
     finest_->setFont(text_font(8.5));
-    result->addWidget(finest_, 1, 0, 1, 2);
+    result->addWidget(finest_, 4, 0, 1, 2);
     column()->addLayout(result);
+    connect(margin_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.margin = v; }); });
     connect(pixel_, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { take([&](RectifyStep& s) { s.pixel_size = v; }); });
+    for (auto* field : {across_, down_})
+      connect(field, &QDoubleSpinBox::valueChanged, this, [this] {
+        take([&](RectifyStep& s) {
+          s.pixels = Size{static_cast<int>(across_->value()), static_cast<int>(down_->value())};
+        });
+      });
     connect(detail_, &fields::Segments::chosen, this, [this](int way) {
       take([&](RectifyStep& s) {
-        if (way == 0)
-          s.pixel_size.reset();
-        else if (made().pixel)
-          s.pixel_size = std::stod(short_number(made().pixel->x, 3));
+        s.pixel_size.reset();
+        s.pixels.reset();
+        if (way == 1 && made().pixel) s.pixel_size = std::stod(short_number(made().pixel->x, 3));
+        if (way == 2) s.pixels = made().size;
       });
     });
 
@@ -101,35 +160,190 @@ class RectifyPage : public InspectorPage {
     InspectorPage::refresh();
     const auto* rectify = step<RectifyStep>();
     if (!rectify) return;
-    width_->show_value(rectify->width);
-    height_->show_value(rectify->height);
-    unit_->setCurrentText(text_of(rectify->unit));
-    pixel_->setSuffix(" " + text_of(rectify->unit));
+    show_rectangle(*rectify);
     for (std::size_t i = 0; i < 4; ++i) {
       corners_[2 * i]->show_value(rectify->corners[i].x);
       corners_[2 * i + 1]->show_value(rectify->corners[i].y);
     }
-    detail_->show_current(rectify->pixel_size ? 1 : 0);
-    pixel_->setEnabled(rectify->pixel_size.has_value());
-    const Station& out = made();
     const auto wrong_order = check_quad(rectify->corners);
     order_->setVisible(wrong_order && !check_quad(in_order(rectify->corners)));
+    edges_->setEnabled(!wrong_order && !search_.running());
+    show_found(*rectify);
+    extent_->show_current(std::array{0, 2, 1}[static_cast<std::size_t>(rectify->extent)]);
+    const bool margin = rectify->extent == RectifyStep::Extent::margin;
+    margin_->setVisible(margin);
+    margin_label_->setVisible(margin);
+    margin_->show_value(rectify->margin);
+    detail_->show_current(rectify->pixels ? 2 : rectify->pixel_size ? 1 : 0);
+    pixel_->setEnabled(rectify->pixel_size.has_value());
+    across_->setEnabled(rectify->pixels.has_value());
+    down_->setEnabled(rectify->pixels.has_value());
     if (show_problem()) {
       fields::say(finest_, {});
       return;
     }
+    const Station& out = made();
+    const StepInput input = input_of_step(document().layout(), document().selected_step());
+    const RectifyPlane plane = rectify_plane(*rectify, input);
+    const QString unit = text_of(plane.unit);
+    detail_->button(1)->setEnabled(!plane.unit.empty());
+    pixel_->setSuffix(plane.unit.empty() ? QString() : " " + unit);
+    margin_->setSuffix(plane.unit.empty() ? tr(" heights") : " " + unit);
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
-    const int index = document().selected_step();
-    const double finest = finest_pixel_size(rectify_plane(*rectify, input_of_step(document().layout(), index)), input_of_step(document().layout(), index));
-    fields::say(
-        finest_,
-        tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), text_of(rectify->unit)));
-    check(check_text(*rectify, finest));
+    pixel_->setVisible(!plane.unit.empty());
+    pixel_label_->setVisible(!plane.unit.empty());
+    across_->show_value(out.size.width);
+    down_->show_value(out.size.height);
+    const double finest = finest_pixel_size(plane, input);
+    fields::say(finest_, plane.unit.empty()
+                             ? tr("No length of this plane is known yet: give a scale to measure on it.")
+                             : tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), unit));
+    if (plane.estimate)
+      fields::say(
+          estimate_,
+          tr("width / height is %1 ± %2, from a camera with its centre in the picture's middle.")
+              .arg(text_of(number_text(plane.estimate->ratio, decimals_for(plane.estimate->uncertainty))),
+                   text_of(number_text(plane.estimate->uncertainty, decimals_for(plane.estimate->uncertainty)))));
+    check(check_text(*rectify, plane, finest));
   }
 
  private:
-  QString check_text(const RectifyStep& rectify, double finest) const {
+  void show_rectangle(const RectifyStep& rectify) {
+    using Shape = RectifyStep::Shape;
+    shape_->show_current(static_cast<int>(rectify.shape));
+    sides_->setVisible(rectify.shape == Shape::sides);
+    ratio_row_->setVisible(rectify.shape == Shape::ratio);
+    estimate_->setVisible(rectify.shape == Shape::estimated);
+    fields::say(estimate_, {});
+    width_->show_value(rectify.width);
+    height_->show_value(rectify.height);
+    unit_->setCurrentText(text_of(rectify.unit));
+    ratio_->show_value(rectify.ratio);
+    // The scale comes from the sides, or from a gauge of known length.
+    scale_->clear();
+    scale_->addItem(rectify.shape == Shape::sides ? tr("the sides") : tr("nothing: no unit"), -1);
+    const auto& gauges = document().chain().gauges;
+    int current = 0;
+    for (std::size_t i = 0; i < gauges.size(); ++i) {
+      const auto known = known_of(gauges[i]);
+      if (!known) continue;
+      scale_->addItem(
+          tr("“%1”, %2 %3").arg(text_of(gauges[i].name), text_of(short_number(known->length, 6)), text_of(known->unit)),
+          static_cast<int>(i));
+      if (!rectify.known.empty() && rectify.known[0] == *known) current = scale_->count() - 1;
+    }
+    if (current == 0 && !rectify.known.empty() && rectify.known[0].scale) {
+      scale_->addItem(tr("%1 %2 in the plane")
+                          .arg(text_of(short_number(rectify.known[0].length, 6)), text_of(rectify.known[0].unit)),
+                      -2);
+      current = scale_->count() - 1;
+    }
+    scale_->setCurrentIndex(current);
+  }
+
+  /// A gauge of known length as a length that gives the scale, in the coordinates that the step gets.
+  std::optional<KnownLength> known_of(const Gauge& gauge) const {
+    if (!gauge.expected) return std::nullopt;
+    const int here = document().selected_step();
+    if (gauge.station > here) return std::nullopt;
+    const Carried a = carry(document().layout(), gauge.from, gauge.station, here),
+                  b = carry(document().layout(), gauge.to, gauge.station, here);
+    if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
+    return KnownLength{a.point, b.point, *gauge.expected, gauge.unit, true};
+  }
+
+  void take_shape(int way) {
+    const bool sound = !made().problem;
+    const Size size = made().size;
+    take([&](RectifyStep& s) {
+      s.shape = static_cast<RectifyStep::Shape>(way);
+      if (s.shape == RectifyStep::Shape::ratio && sound && s.extent == RectifyStep::Extent::reference)
+        s.ratio = std::stod(short_number(s.pixels ? s.ratio : double(size.width) / size.height, 4));
+      const bool no_unit = s.shape != RectifyStep::Shape::sides &&
+                           std::ranges::none_of(s.known, [](const KnownLength& k) { return k.scale; });
+      if (no_unit) s.pixel_size.reset();
+    });
+  }
+
+  void take_scale(int row) {
+    const int which = scale_->itemData(row).toInt();
+    if (which == -2) return;
+    take([&](RectifyStep& s) {
+      std::erase_if(s.known, [](const KnownLength& k) { return k.scale; });
+      if (which < 0) {
+        if (s.shape != RectifyStep::Shape::sides) s.pixel_size.reset();
+        return;
+      }
+      s.known.insert(s.known.begin(), *known_of(document().chain().gauges[static_cast<std::size_t>(which)]));
+    });
+  }
+
+  /// Looks for the edges beside the window; what it finds is taken if the corners are still those it began with.
+  void find_edges() {
+    const auto* rectify = step<RectifyStep>();
+    if (!rectify || !document().source()) return;
+    const int index = document().selected_step();
+    const Layout& layout = document().layout();
+    const int run = layout.stations[static_cast<std::size_t>(index)].run_start;
+    const Quad near = rectify->corners;
+    const double reach = std::clamp(0.006 * std::max(layout.stations[static_cast<std::size_t>(index)].size.width,
+                                                     layout.stations[static_cast<std::size_t>(index)].size.height),
+                                    8.0, 40.0);
+    edges_->setEnabled(false);
+    search_.start(
+        tr("Looking for edges"),
+        [this, near, reach, run, to_picture = map_between(layout, index, run), pixels = document().source()->pixels,
+         pictures = document().pictures()](const Job& job) -> Background::Finish {
+          const auto picture = pictures ? pictures->at(run, job) : pixels;
+          const EdgeCorners found = corners_from_edges({picture->base(), to_picture}, near, reach);
+          return [this, near, found] {
+            edges_->setEnabled(true);
+            const auto* now = step<RectifyStep>();
+            if (!now || now->corners != near) return;
+            last_found_ = found;
+            RectifyStep next = *now;
+            next.corners = found.corners;
+            double square = 0;
+            for (const double sigma : found.sigma) square += sigma * sigma / 4;
+            next.picking = std::max(0.01, std::stod(short_number(std::sqrt(square), 2)));
+            change(tr("corners from edges"), next);
+          };
+        },
+        [this](const Error& error) {
+          edges_->setEnabled(true);
+          fields::say(found_, text_of(error.message() + " " + error.remedy()), true);
+        });
+  }
+
+  void show_found(const RectifyStep& rectify) {
+    if (!last_found_ || last_found_->corners != rectify.corners) {
+      fields::say(found_, {});
+      return;
+    }
+    static const char* const names[] = {QT_TR_NOOP("top"), QT_TR_NOOP("right"), QT_TR_NOOP("bottom"),
+                                        QT_TR_NOOP("left")};
+    QStringList said{
+        tr("From edges, each corner to ± %1 px.").arg(text_of(short_number(rectify.picking.value_or(picking), 2)))};
+    double most = 0;
+    for (std::size_t i = 0; i < 4; ++i) {
+      const EdgeLine& side = last_found_->sides[i];
+      most = std::max(most, std::abs(side.bow));
+      if (std::abs(side.bow) > 0.3 + 3 * side.bow_sigma)
+        said << tr("The %1 side bows by %2 px: the lens, or the thing itself, is not straight.")
+                    .arg(tr(names[i]), text_of(number_text(std::abs(side.bow), 1)));
+    }
+    if (said.size() == 1) said << tr("The sides are straight within %1 px.").arg(text_of(number_text(most, 1)));
+    fields::say(found_, said.join(" "));
+  }
+
+  QString check_text(const RectifyStep& rectify, const RectifyPlane& plane, double finest) const {
     QStringList said;
+    for (const KnownLength& known : rectify.known)
+      if (const auto reading = known_reading(known, plane); reading && !known.scale)
+        said << tr("The known %1 %3 read %2 %3.")
+                    .arg(text_of(short_number(known.length, 6)), text_of(number_text(*reading, 2)),
+                         text_of(known.unit));
+    if (!rectify.allow.all()) said << tr("Not all that the view needs is corrected: lengths are not true everywhere.");
     const int index = document().selected_step();
     const GaugeSummary before = summarise_gauges(document().chain(), document().shape(), document().layout(), index);
     const GaugeSummary after = summarise_gauges(document().chain(), document().shape(), document().layout(), index + 1);
@@ -160,10 +374,27 @@ class RectifyPage : public InspectorPage {
     const auto* rectify = step<RectifyStep>();
     if (!rectify) return;
     RectifyStep next = *rectify;
+    const Quad before = next.corners;
     body(next);
+    if (next.corners != before) next.picking.reset();  // what is placed by hand is as sure as a hand
     change(tr("rectify"), next);
   }
 
+  fields::Segments* shape_;
+  QWidget* sides_;
+  QWidget* ratio_row_;
+  fields::Number* ratio_;
+  QLabel* estimate_;
+  QComboBox* scale_;
+  QPushButton* edges_;
+  QLabel* found_;
+  std::optional<EdgeCorners> last_found_;
+  fields::Segments* extent_;
+  QLabel* margin_label_;
+  QLabel* pixel_label_;
+  fields::Number* margin_;
+  fields::Number* across_;
+  fields::Number* down_;
   fields::Number* width_;
   fields::Number* height_;
   QComboBox* unit_;
@@ -172,6 +403,7 @@ class RectifyPage : public InspectorPage {
   fields::Segments* detail_;
   fields::Number* pixel_;
   QLabel* finest_;
+  Background search_;  // the last member: its thread ends before the rest
 };
 
 }  // namespace

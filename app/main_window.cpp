@@ -217,10 +217,11 @@ void MainWindow::build_menus() {
     Q_EMIT v->looked(v);
   });
   view->addSeparator();
-  add_action(view, tr("&One picture"), QKeySequence(Qt::CTRL | Qt::Key_1),
-             [this] { views_->set_mode(ViewArea::Mode::one); });
-  add_action(view, tr("&Side by side"), QKeySequence(Qt::CTRL | Qt::Key_2),
-             [this] { views_->set_mode(ViewArea::Mode::side_by_side); });
+  const QString modes[] = {tr("&One picture"), tr("&Side by side"), tr("&Curtain"),
+                           tr("Bl&ink"),       tr("&Difference"),   tr("&Tint")};
+  for (int i = 0; i < 6; ++i)
+    add_action(view, modes[i], QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
+               [this, i] { views_->set_mode(static_cast<ViewArea::Mode>(i)); });
   view->addSeparator();
   add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
   add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });

@@ -92,6 +92,45 @@ void PictureView::paint_picture(QPainter& painter) {
   painter.restore();
 }
 
+void PictureView::paint_legend(QPainter& painter) {
+  constexpr int bar = 160, thick = 10;
+  const QRectF box(width() - bar - 84.0, height() - 68.0, bar + 72.0, 58);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(box, 3, 3);
+  painter.setFont(text_font(8.5));
+  const QRectF scale(box.center().x() - bar / 2.0, box.top() + 6, bar, thick);
+  QLinearGradient shades(scale.topLeft(), scale.topRight());
+  QString low, middle, high;
+  if (mix_ == Mix::difference) {
+    shades.setColorAt(0, Qt::black);
+    shades.setColorAt(0.5, QColor(128, 128, 128));
+    shades.setColorAt(1, Qt::white);
+    const Depth depth = document_.shape().depth;
+    const double full = depth == Depth::u8 ? 256 : depth == Depth::u16 ? 65536 : 1;
+    const std::string range = short_number(full * difference_range, 5);
+    low = text_of("\u2212" + range);
+    middle = tr("0, B \u2212 A in grey levels");
+    high = text_of("+" + range);
+  } else {
+    shades.setColorAt(0, QColor(40, 128, 215));
+    shades.setColorAt(0.5, QColor(128, 128, 128));
+    shades.setColorAt(1, QColor(215, 128, 40));
+    low = tr("A brighter");
+    middle = tr("alike");
+    high = tr("B brighter");
+  }
+  painter.setBrush(shades);
+  painter.drawRect(scale);
+  painter.setPen(QColor(0x23282B));
+  const QRectF text(box.left() + 6, scale.bottom() + 3, box.width() - 12, 18);
+  painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, low);
+  painter.drawText(text, Qt::AlignHCenter | Qt::AlignVCenter, middle);
+  painter.drawText(text, Qt::AlignRight | Qt::AlignVCenter, high);
+  painter.drawText(text.translated(0, 17), Qt::AlignHCenter | Qt::AlignVCenter,
+                   mix_is_carried() ? tr("A carried to B's place by the chain") : tr("A as it lies, pixel on pixel"));
+}
+
 void PictureView::paint_over(QPainter& painter) {
   const Chain& chain = document_.chain();
   const Layout& layout = document_.layout();
@@ -154,8 +193,8 @@ void PictureView::paint_over(QPainter& painter) {
   overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
   QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
   if (s.problem) name += tr(" (not made)");
-  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name,
-                 colour);
+  const double badge_left = badge_right_ ? width() - 110.0 : overlay::ruler_thickness + 6.0;
+  overlay::badge(painter, {badge_left, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name, colour);
   const double bottom = height() - 16.0;
   if (laying_gauge_) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
@@ -167,6 +206,8 @@ void PictureView::paint_over(QPainter& painter) {
                           .arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
                       overlay::colour_wrong);
   }
+
+  if (mix_ != Mix::none) paint_legend(painter);
 
   if (drag_ == Drag::handle && selected_ && !loupe_.image.isNull()) {
     const QPointF at = to_widget(selected_->at);

@@ -51,6 +51,22 @@ void PictureView::set_is_b(bool b) {
       tr("Tab goes to the next handle, arrow keys move it by 1 px, with Shift by 0.1, with Ctrl by 10"));
 }
 
+bool PictureView::mix_is_carried() const {
+  const auto& stations = document_.layout().stations;
+  return stations[static_cast<std::size_t>(document_.station_a())].size !=
+         stations[static_cast<std::size_t>(station())].size;
+}
+
+void PictureView::set_badge_right(bool right) {
+  badge_right_ = right;
+  redraw();
+}
+
+void PictureView::set_mix(Mix mix) {
+  mix_ = mix;
+  refresh();
+}
+
 int PictureView::station() const {
   return is_b_ ? document_.station_b() : document_.station_a();
 }
@@ -129,6 +145,18 @@ void PictureView::ask_for_picture() {
   const Size part{pixels(request.left, right), pixels(request.top, bottom)};
   if (part.width < 1 || part.height < 1) return;  // panned out of sight
   request.plan = plan(request.left, request.top, request.step, part);
+  if (mix_ != Mix::none) {
+    const Layout& layout = document_.layout();
+    const int a = document_.station_a();
+    request.mix = mix_;
+    request.other_run_start = layout.stations[static_cast<std::size_t>(a)].run_start;
+    if (request.other_run_start > 0) request.pictures = document_.pictures();
+    request.other =
+        plan_for_view(layout, a,
+                      (mix_is_carried() ? map_between(layout, station(), a).matrix() : Matrix3::Identity()) *
+                          translation(request.left, request.top) * scaling(request.step, request.step),
+                      part);
+  }
   const bool moving = document_.dragging() || drag_ == Drag::pan || settle_.isActive();
   request.quality = moving ? Quality::draft : Quality::final;
   // What is shown or on its way is not asked for twice: a moved corner leaves the source's own picture as it is.
@@ -202,6 +230,7 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
     const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
     if (!rectify || c.status == CarryStatus::beyond_horizon) return;
     rectify->corners[static_cast<std::size_t>(handle.index)] = c.point;
+    rectify->picking.reset();
     document_.edit_chain(tr("move corner %1").arg(handle.index + 1), chain,
                          QString("corner%1/%2").arg(handle.owner).arg(handle.index));
   } else {

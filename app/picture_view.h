@@ -32,6 +32,13 @@ class PictureView : public QWidget {
   PictureView(Document& document, bool is_b, QWidget* parent = nullptr);
 
   int station() const;
+  /// With a mix the picture of B shows A too: as it lies where both stations have one size, else carried to B's
+  /// place.
+  void set_mix(Mix mix);
+  Mix mix() const { return mix_; }
+  bool mix_is_carried() const;
+  /// Where the badge stands: at the left, or at the right where something lies over the left.
+  void set_badge_right(bool right);
   bool is_b() const { return is_b_; }
   void set_is_b(bool b);
 
@@ -88,12 +95,15 @@ class PictureView : public QWidget {
   void move_handle(const Handle& handle, QPointF to);
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
+  void paint_legend(QPainter& painter);
   void finish_drag();
   void lay_gauge(QPointF from, QPointF to);
 
   Document& document_;
   Renderer renderer_;
   bool is_b_;
+  Mix mix_ = Mix::none;
+  bool badge_right_ = false;
   double zoom_ = 1;
   QPointF centre_;
   bool fitted_ = true;

@@ -16,8 +16,14 @@ quint32 level(const T* row, int x) {
 StationImage draw(const RenderRequest& r, const Job& job) {
   const Size size = r.plan.result;
   // A picture that a run begins with is made once and kept, so it is finished whatever is wanted next.
-  const auto source = r.pictures ? r.pictures->at(r.run_start, {}) : r.source;
-  const Image pixels = warp(*source, r.plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
+  const auto part = [&](int run_start, const WarpPlan& plan) {
+    const auto source = r.pictures && run_start > 0 ? r.pictures->at(run_start, {}) : r.source;
+    return warp(*source, plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
+  };
+  const Image pixels = part(r.run_start, r.plan);
+  if (r.mix != Mix::none)
+    return {
+        mixed(part(r.other_run_start, r.other), pixels, r.mix), r.left, r.top, r.step, r.revision, r.serial, r.quality};
   return {to_screen(pixels), r.left, r.top, r.step, r.revision, r.serial, r.quality};
 }
 
@@ -40,6 +46,43 @@ QImage to_screen(const Image& image) {
   return out;
 }
 
+QImage mixed(const Image& a, const Image& b, Mix mix) {
+  QImage out(b.width(), b.height(), QImage::Format_ARGB32_Premultiplied);
+  // Row by row the mean of the bands, from 0 to 1.
+  const auto means = [](const Image& image, int y, std::vector<float>& row) {
+    const int bands = std::min(image.bands(), image.bands() >= 3 ? 3 : 1);
+    row.assign(static_cast<std::size_t>(image.width()), 0);
+    visit_depth(image.depth(), [&](auto sample) {
+      using T = decltype(sample);
+      const float scale = 1.0F / static_cast<float>(bands) /
+                          (sizeof(T) == 1   ? 255.0F
+                           : sizeof(T) == 2 ? 65535.0F
+                                            : 1.0F);
+      for (int band = 0; band < bands; ++band) {
+        const T* from = image.row<T>(band, y);
+        for (std::size_t x = 0; x < row.size(); ++x) row[x] += scale * static_cast<float>(from[x]);
+      }
+    });
+  };
+  const auto byte = [](float v) { return static_cast<quint32>(std::clamp(v, 0.0F, 1.0F) * 255.0F + 0.5F); };
+  std::vector<float> row_a, row_b;
+  for (int y = 0; y < out.height(); ++y) {
+    means(a, y, row_a);
+    means(b, y, row_b);
+    auto* line = reinterpret_cast<quint32*>(out.scanLine(y));
+    for (int x = 0; x < out.width(); ++x) {
+      line[x] = 0;
+      if (!a.valid(x, y) || !b.valid(x, y)) continue;
+      const float of_a = row_a[static_cast<std::size_t>(x)], of_b = row_b[static_cast<std::size_t>(x)];
+      quint32 red = byte(of_b), green = byte((of_a + of_b) / 2), blue = byte(of_a);
+      if (mix == Mix::difference)
+        red = green = blue = byte(128.0F / 255 + (of_b - of_a) * static_cast<float>(127 / 255.0 / difference_range));
+      line[x] = 0xff000000U | red << 16 | green << 8 | blue;
+    }
+  }
+  return out;
+}
+
 Renderer::Renderer(QObject* parent) : QObject(parent), thread_([this](std::stop_token stop) { run(stop); }) {
   qRegisterMetaType<StationImage>();
 }
@@ -55,6 +98,7 @@ Renderer::~Renderer() {
 
 bool RenderRequest::same_picture(const RenderRequest& other) const {
   return source == other.source && pictures == other.pictures && run_start == other.run_start && plan == other.plan &&
+         mix == other.mix && other_run_start == other.other_run_start && this->other == other.other &&
          resampling == other.resampling && left == other.left && top == other.top && step == other.step;
 }
 

@@ -22,11 +22,19 @@ struct StationImage {
   Quality quality = Quality::final;
 };
 
+/// How a picture of B shows A too: signed difference about a mid grey, or both in hues that cancel where they agree.
+enum class Mix { none, difference, tint };
+/// The difference that is shown as black or white, as a share of the depth's range.
+inline constexpr double difference_range = 0.25;
+
 struct RenderRequest {
   std::shared_ptr<const Pyramid> source;
   std::shared_ptr<const RunPictures> pictures;  ///< only where the plan reads what a step has made of all pixels
   int run_start = 0;                            ///< the station that the plan then reads
   WarpPlan plan;                                ///< of the visible part
+  Mix mix = Mix::none;
+  int other_run_start = 0;  ///< with mix: the same part of A, carried to B's place
+  WarpPlan other;
   Resampling resampling;
   double left = 0, top = 0, step = 1;  ///< as in StationImage
   Quality quality = Quality::final;
@@ -36,6 +44,8 @@ struct RenderRequest {
   bool same_picture(const RenderRequest& other) const;
 };
 
+/// A and B mixed, from pictures of one size. Bands are averaged; where either is empty so is the mixture.
+QImage mixed(const Image& a, const Image& b, Mix mix);
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
 QImage to_screen(const Image& image);
 

@@ -52,6 +52,8 @@ QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox { background: @field; border: 1px
   min-height: 19px; selection-background-color: @teal; selection-color: @panel; }
 QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus { border-color: @teal; }
 QDoubleSpinBox:disabled, QComboBox:disabled { color: @soft; background: @panel; }
+QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::down-arrow { image: url(:/art/down.svg); width: 10px; height: 10px; }
 QComboBox QAbstractItemView { background: @panel; selection-background-color: @tealsoft; selection-color: @ink; border: 1px solid @line; }
 QTableView { background: @panel; border: none; gridline-color: @panel; selection-background-color: @tealsoft; selection-color: @ink; }
 QTableView:focus { border: 1px solid @teal; }

@@ -97,7 +97,11 @@ QString parameter_of(const MatrixStep& step) {
 }
 
 QString parameter_of(const RectifyStep& step) {
-  return QString("%1 × %2 %3").arg(step.width).arg(step.height).arg(text_of(step.unit));
+  if (step.shape == RectifyStep::Shape::ratio)
+    return QObject::tr("as %1 to 1").arg(text_of(short_number(step.ratio, 4)));
+  if (step.shape == RectifyStep::Shape::estimated) return QObject::tr("ratio estimated");
+  return QString("%1 × %2 %3")
+      .arg(text_of(short_number(step.width, 5)), text_of(short_number(step.height, 5)), text_of(step.unit));
 }
 
 }  // namespace

@@ -1,5 +1,6 @@
 #pragma once
-/// The pictures: one, or A and B side by side with linked pan, zoom and pointer.
+/// The pictures: A and B in one of six ways, with linked pan, zoom and pointer.
+#include <QTimer>
 #include <QWidget>
 
 #include "app/picture_view.h"
@@ -9,13 +10,30 @@ class QLabel;
 
 namespace fexel {
 
+/// The line between A and B: dragged, or moved with the arrow keys.
+class Divider : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Divider(QWidget* parent);
+
+ Q_SIGNALS:
+  void moved(int x);  ///< where its middle is wanted, in the parent
+
+ protected:
+  void paintEvent(QPaintEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+};
+
 class ViewArea : public QWidget {
   Q_OBJECT
  public:
-  enum class Mode { one, side_by_side };
+  /// curtain: A left of a line and B right of it; blink: by turns; difference and tint: both in one picture.
+  enum class Mode { one, side_by_side, curtain, blink, difference, tint };
   explicit ViewArea(Document& document, QWidget* parent = nullptr);
   PictureView* view_a() const { return a_; }
   PictureView* view_b() const { return b_; }
+  Divider* divider() const { return divider_; }
   /// The one that has the focus, or is shown alone.
   PictureView* active() const;
   void set_mode(Mode mode);
@@ -25,15 +43,25 @@ class ViewArea : public QWidget {
   void show_other(bool other);
   void flip();
 
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
+  bool both() const { return mode_ == Mode::side_by_side || mode_ == Mode::curtain || mode_ == Mode::blink; }
+  void arrange();
+  void blink();
   void link(PictureView* from);
   void show_zoom();
   Document& document_;
+  QWidget* stage_;
   PictureView* a_;
   PictureView* b_;
+  Divider* divider_;
   QButtonGroup* modes_;
   QLabel* zoom_;
+  QTimer blink_;
   Mode mode_ = Mode::side_by_side;
+  double split_ = 0.5, curtain_ = 0.5;  ///< the divider's place, as a share of the width
   bool one_shows_b_ = true;
 };
 

@@ -18,7 +18,12 @@ void wheel(PictureView* view, QPointF at, int notches) {
 void rectify_well(test::Desk& desk) {
   desk.document().insert_step("rectify", 0);
   Chain chain = desk.document().chain();
-  chain.steps[0].kind = RectifyStep{test::photo_corners, 300, 200, "mm", 0.5};
+  RectifyStep rectify;
+  rectify.corners = test::photo_corners;
+  rectify.width = 300;
+  rectify.height = 200;
+  rectify.pixel_size = 0.5;
+  chain.steps[0].kind = rectify;
   desk.document().edit_chain("rectify", chain);
 }
 

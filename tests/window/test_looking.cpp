@@ -1,0 +1,198 @@
+#include <catch2/catch.hpp>
+
+#include "app/theme.h"
+#include "tests/window/desk.h"
+
+using namespace fexel;
+
+namespace {
+
+using Mode = ViewArea::Mode;
+
+/// The picture's pixels on the screen without what is drawn over it: a block in its middle.
+QImage middle_of(PictureView* view, double share = 0.3) {
+  const QImage all = view->grab().toImage();
+  const QSize size(static_cast<int>(all.width() * share), static_cast<int>(all.height() * share));
+  return all.copy(QRect(QPoint((all.width() - size.width()) / 2, (all.height() - size.height()) / 2), size));
+}
+
+QImage picture_of(QWidget* widget) {
+  return widget->grab().toImage().convertToFormat(QImage::Format_RGB32);
+}
+
+template <class Holds>
+int pixels_where(const QImage& image, Holds holds) {
+  int count = 0;
+  for (int y = 0; y < image.height(); ++y)
+    for (int x = 0; x < image.width(); ++x) count += holds(QColor(image.pixel(x, y))) ? 1 : 0;
+  return count;
+}
+
+void mode(test::Desk& desk, const char* name) {
+  QTest::mouseClick(desk.named<QPushButton>(QString("View: %1").arg(name)), Qt::LeftButton);
+  QTest::qWait(50);
+}
+
+void insert(test::Desk& desk, const StepKind& kind) {
+  Chain chain = desk.document().chain();
+  chain.steps.push_back({kind, true, {}});
+  desk.document().edit_chain("step", chain);
+  desk.document().set_flag(true, desk.document().tiles() - 1);
+}
+
+}  // namespace
+
+TEST_CASE("the curtain shows exactly A left of it and exactly B right of it, wherever it is dragged", "[window]") {
+  test::Desk desk;
+  insert(desk, TurnStep{7, {}, Extent::keep});
+  mode(desk, "Curtain");
+  Divider* line = desk.window.views().divider();
+  REQUIRE(line->isVisible());
+  desk.wait_shown(desk.a());
+  desk.wait_shown(desk.b());
+  QWidget* stage = line->parentWidget();
+  for (const int target : {300, 120, 610}) {
+    QTest::mousePress(line, Qt::LeftButton, {}, line->rect().center());
+    QTest::mouseMove(line, line->mapFromParent(QPoint(target, 40)));
+    QTest::mouseRelease(line, Qt::LeftButton);
+    const int at = line->x() + line->width() / 2;
+    CHECK(std::abs(at - target) <= 1);
+    QTest::qWait(50);
+    const QImage shown = picture_of(stage);
+    desk.a()->clearMask();
+    const QImage a = picture_of(desk.a()), b = picture_of(desk.b());
+    const QRect left(0, 0, line->geometry().left(), stage->height());
+    const QRect right(line->geometry().right() + 1, 0, stage->width() - line->geometry().right() - 1, stage->height());
+    CHECK(shown.copy(left) == a.copy(left));
+    CHECK(shown.copy(right) == b.copy(right));
+    CHECK(a.copy(left) != b.copy(left));
+  }
+  const int before = line->x();
+  line->setFocus();
+  QTest::keyClick(line, Qt::Key_Left, Qt::ShiftModifier);
+  CHECK(line->x() == before - 1);
+}
+
+TEST_CASE("the difference of equal stations is the mid tone everywhere, and their tint has no hue", "[window]") {
+  test::Desk desk;
+  insert(desk, ShiftStep{0, 0, Extent::keep});
+  mode(desk, "Difference");
+  QTest::qWait(400);
+  desk.wait_shown(desk.b());
+  const QImage same = middle_of(desk.b(), 0.5);
+  CHECK(pixels_where(same, [](QColor c) { return c != QColor(128, 128, 128); }) == 0);
+  mode(desk, "Tint");
+  QTest::qWait(400);
+  const QImage tint = middle_of(desk.b(), 0.5);
+  CHECK(pixels_where(tint, [](QColor c) { return c.red() != c.green() || c.green() != c.blue(); }) == 0);
+  CHECK(pixels_where(tint, [](QColor c) { return c.red() < 100; }) > 100);
+  CHECK(pixels_where(tint, [](QColor c) { return c.red() > 150; }) > 100);
+}
+
+TEST_CASE("a difference has the sign and the size of B minus A", "[window]") {
+  Image a(4, 1, 1, Depth::u8), b(4, 1, 1, Depth::u8);
+  const std::uint8_t as[] = {100, 100, 200, 0}, bs[] = {100, 132, 168, 255};
+  std::copy(as, as + 4, a.row<std::uint8_t>(0, 0));
+  std::copy(bs, bs + 4, b.row<std::uint8_t>(0, 0));
+  const QImage difference = mixed(a, b, Mix::difference);
+  // A quarter of the range, 63.75 levels, is 127 steps of the screen.
+  const int expected[] = {128, 128 + 64, 128 - 64, 255};
+  for (int x = 0; x < 4; ++x) CHECK(std::abs(qRed(difference.pixel(x, 0)) - expected[x]) <= 1);
+  const QImage tint = mixed(a, b, Mix::tint);
+  CHECK(tint.pixel(1, 0) == qRgb(132, 116, 100));
+  b.make_mask(true);
+  b.set_valid(2, 0, false);
+  CHECK(qAlpha(mixed(a, b, Mix::difference).pixel(2, 0)) == 0);
+}
+
+TEST_CASE("stations of one size are compared as they lie, others where the chain carries them", "[window]") {
+  test::Desk desk;
+  insert(desk, ShiftStep{25, 0, Extent::keep});
+  mode(desk, "Difference");
+  QTest::qWait(400);
+  CHECK_FALSE(desk.b()->mix_is_carried());
+  CHECK(pixels_where(middle_of(desk.b()), [](QColor c) { return std::abs(c.red() - 128) > 20; }) > 100);
+  insert(desk, CropStep{CropRectangle{50, 40, 600, 500}});
+  QTest::qWait(400);
+  CHECK(desk.b()->mix_is_carried());
+  CHECK(pixels_where(middle_of(desk.b()), [](QColor c) { return std::abs(c.red() - 128) > 1; }) == 0);
+}
+
+TEST_CASE("blinking shows A and B by turns", "[window]") {
+  test::Desk desk;
+  insert(desk, MirrorStep{'x'});
+  mode(desk, "Blink");
+  desk.wait_shown(desk.a());
+  desk.wait_shown(desk.b());
+  QWidget* stage = desk.window.views().divider()->parentWidget();
+  const QRect middle(stage->width() / 3, stage->height() / 3, stage->width() / 3, stage->height() / 3);
+  const QImage first = stage->grab(middle).toImage();
+  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() != first; }, 2000));
+  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() == first; }, 2000));
+}
+
+TEST_CASE("corners are taken from the edges that lie near them, with one undo", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("rectify", 0);
+  Chain chain = desk.document().chain();
+  RectifyStep rectify;
+  rectify.corners = test::photo_corners;
+  for (std::size_t i = 0; i < 4; ++i) rectify.corners[i] = rectify.corners[i] + Point{1.2, i % 2 == 0 ? -1.0 : 1.4};
+  rectify.width = 300;
+  rectify.height = 200;
+  chain.steps[0].kind = rectify;
+  desk.document().edit_chain("rectify", chain);
+  const Quad placed = desk.rectify().corners;
+  QTest::mouseClick(desk.named<QPushButton>("Corners from edges"), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != placed; }, 10000));
+  for (std::size_t i = 0; i < 4; ++i) {
+    INFO("corner " << i << " at " << desk.rectify().corners[i].x << ", " << desk.rectify().corners[i].y);
+    CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.3);
+  }
+  REQUIRE(desk.rectify().picking);
+  CHECK(*desk.rectify().picking < 0.2);
+  // Placed again by hand, a corner is as sure as a hand.
+  desk.type("Corner 1 (top left), x", "161");
+  CHECK_FALSE(desk.rectify().picking);
+  desk.document().undo_stack().undo();
+  desk.document().undo_stack().undo();
+  CHECK(desk.rectify().corners == placed);
+}
+
+TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the inspector", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("rectify", 0);
+  Chain chain = desk.document().chain();
+  RectifyStep rectify;
+  rectify.corners = test::photo_corners;
+  rectify.width = 300;
+  rectify.height = 200;
+  chain.steps[0].kind = rectify;
+  const Map to_photo(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));
+  chain.gauges = {{"bar", 0, *to_photo.forward({50, 50}), *to_photo.forward({150, 50}), 100, "mm"}};
+  desk.document().edit_chain("rectify", chain);
+  QTest::qWait(80);
+  QTest::mouseClick(desk.named<QPushButton>("What is known of it: ratio"), Qt::LeftButton);
+  CHECK(desk.rectify().shape == RectifyStep::Shape::ratio);
+  QTest::qWait(80);
+  desk.type("Width divided by height", "1.5");
+  CHECK(desk.rectify().ratio == 1.5);
+  CHECK_FALSE(desk.document().layout().result().pixel);
+  QTest::qWait(80);
+  auto* scale = desk.named<QComboBox>("What gives the scale");
+  REQUIRE(scale->count() == 2);
+  scale->setFocus();
+  QTest::keyClick(scale, Qt::Key_Down);
+  REQUIRE(desk.rectify().known.size() == 1);
+  REQUIRE(desk.document().layout().result().pixel);
+  const auto& pixel = *desk.document().layout().result().pixel;
+  CHECK(pixel.x * desk.document().layout().result().size.width == Approx(300));
+  QTest::qWait(80);
+  QTest::mouseClick(desk.named<QPushButton>("How much of the plane: whole view"), Qt::LeftButton);
+  CHECK(desk.rectify().extent == RectifyStep::Extent::whole);
+  const Size whole = desk.document().layout().result().size;
+  CHECK(whole.width * pixel.x > 320);
+  QTest::qWait(80);
+  QTest::mouseClick(desk.named<QPushButton>("What is known of it: sides"), Qt::LeftButton);
+  CHECK(desk.rectify().shape == RectifyStep::Shape::sides);
+}

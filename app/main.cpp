@@ -26,5 +26,7 @@ int main(int argc, char** argv) {
     window.open_file(parser.positionalArguments().front());
   else if (parser.isSet(demo))
     window.open_demo();
+  else if (window.has_unsaved_work())
+    window.bring_back();
   return QApplication::exec();
 }

@@ -1,6 +1,5 @@
 #include "app/main_window.h"
 
-#include <QFileDialog>
 #include <QScreen>
 #include <QStandardPaths>
 
@@ -12,10 +11,6 @@
 #include "app/text.h"
 #include "app/theme.h"
 #include "app/view_area.h"
-#include "chain/evaluate.h"
-#include "chain/record.h"
-#include "chain/run.h"
-#include "demo/demo.h"
 
 namespace fexel {
 namespace {
@@ -24,17 +19,12 @@ QString text_of(const Error& error) {
   return QString::fromUtf8(error.what());
 }
 
-OpenSource read_source(const std::string& path, const Job& job) {
-  OpenSource source;
-  source.path = QString::fromStdString(path);
-  source.info = read_info(path);
-  source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_picture(path, 1, {}, job)));
-  return source;
-}
-
 }  // namespace
 
-MainWindow::MainWindow() {
+MainWindow::MainWindow(const QString& unsaved_folder)
+    : keeper_(document_, unsaved_folder.isEmpty()
+                             ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved"
+                             : unsaved_folder) {
   setObjectName("fexel");
   use_yielding_workers();
   setWindowIcon(QIcon(":/art/fexel.svg"));
@@ -162,6 +152,13 @@ QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequenc
 void MainWindow::build_menus() {
   QMenu* file = menuBar()->addMenu(tr("&File"));
   add_action(file, tr("&Open…"), QKeySequence::Open, [this] { ask_open(); });
+  recent_ = file->addMenu(tr("Open &recent"));
+  connect(file, &QMenu::aboutToShow, this, &MainWindow::fill_recent);
+  need_source_.push_back(add_action(file, tr("Same steps with &another picture…"),
+                                    QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_O), [this] { ask_same_again(); }));
+  add_action(file, tr("&Bring back unsaved work"), {}, [this] {
+    if (may_leave()) bring_back();
+  });
   need_source_.push_back(add_action(file, tr("&Save chain"), QKeySequence::Save, [this] { ask_save(false); }));
   need_source_.push_back(add_action(file, tr("Save chain &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S),
                                     [this] { ask_save(true); }));
@@ -324,192 +321,6 @@ QString MainWindow::notice() const {
   return notice_->text();
 }
 
-void MainWindow::open_file(const QString& path) {
-  say(QString());
-  last_folder_ = QFileInfo(path).absolutePath();
-  const std::string file = path.toStdString();
-  const bool is_chain = path.endsWith(".json", Qt::CaseInsensitive);
-  background_.start(
-      tr("opening %1").arg(QFileInfo(path).fileName()),
-      [this, file, is_chain, path](const Job& job) -> Background::Finish {
-        auto chain = std::make_shared<Chain>();
-        std::string picture = file;
-        QString note;
-        if (is_chain) {
-          *chain = load_chain(file);
-          if (chain->sources.empty())
-            throw call_error("This chain names no picture to open.", file,
-                             "Open a picture first, or run the chain with fexel-cli apply.");
-          picture = (std::filesystem::path(file).parent_path() / chain->sources[0].path).string();
-        }
-        auto source = std::make_shared<OpenSource>(read_source(picture, job.part(0, 0.9)));
-        if (is_chain && !chain->sources[0].sha256.empty() && checksum(picture, job) != chain->sources[0].sha256)
-          note = tr("%1 is not the file that this chain was made with: its checksum differs.")
-                     .arg(QString::fromStdString(picture));
-        return [this, source, chain, is_chain, path, note] {
-          document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
-          say(note);
-          views_->view_a()->setFocus();
-        };
-      },
-      [this](const Error& error) { say(error); });
-}
-
-void MainWindow::open_demo() {
-  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
-  if (demo_is_there(folder.toStdString())) {
-    open_file(folder + "/wall.fexel.json");
-    return;
-  }
-  background_.start(
-      tr("rendering the demo"),
-      [this, folder](const Job& job) -> Background::Finish {
-        write_demo(folder.toStdString(), job);
-        return [this, folder] { open_file(folder + "/wall.fexel.json"); };
-      },
-      [this](const Error& error) { say(error); });
-}
-
-bool MainWindow::save_chain(const QString& path) {
-  if (!document_.source()) return false;
-  QString target = path;
-  if (!target.endsWith(".json")) target += ".fexel.json";
-  try {
-    Chain chain = document_.chain();
-    const std::filesystem::path source = std::filesystem::absolute(document_.source()->path.toStdString());
-    const std::filesystem::path folder = std::filesystem::absolute(target.toStdString()).parent_path();
-    const bool same =
-        !chain.sources.empty() &&
-        std::filesystem::absolute(std::filesystem::path(document_.chain_path().toStdString()).parent_path() /
-                                  chain.sources[0].path)
-                .lexically_normal() == source.lexically_normal();
-    const std::string sum = same && !chain.sources[0].sha256.empty() ? chain.sources[0].sha256 : checksum(source);
-    chain.sources = {{source.lexically_relative(folder).string(), sum}};
-    WriteOptions checks;
-    checks.sources = {source};
-    checks.replace = true;
-    check_target(target.toStdString(), checks);
-    write_text(target.toStdString(), write_chain(chain), true);
-  } catch (const Error& error) {
-    say(error);
-    return false;
-  }
-  say(QString());
-  document_.set_chain_path(target);
-  refresh();
-  return true;
-}
-
-void MainWindow::write_out(const QString& path, bool replace) {
-  ResultPage* page = inspector_->result_page();
-  if (!document_.source()) return;
-  if (background_.running()) {
-    page->show_problem(tr("Something else is still running. Wait for it, or cancel it below."), false);
-    return;
-  }
-  if (path.isEmpty()) {
-    page->show_problem(tr("Give the file a name."), false);
-    return;
-  }
-  const std::string target = QFileInfo(path).absoluteFilePath().toStdString();
-  const auto format = format_of_name(target);
-  WriteOptions options;
-  Finish finish;
-  options.replace = replace;
-  options.sources = {document_.source()->path.toStdString()};
-  try {
-    document_.layout().require_sound();
-    if (!format)
-      throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
-    const FileInfo& info = document_.source()->info;
-    if (info.alpha && (*format == Format::tiff || *format == Format::png)) finish.empty = EmptyAs::alpha;
-    check_finish(finish, *format, info.bands, info.depth);
-    check_target(target, options);
-  } catch (const Error& error) {
-    std::error_code code;
-    WriteOptions replacing = options;
-    replacing.replace = true;
-    bool may_replace = !replace && std::filesystem::is_regular_file(target, code);
-    try {
-      check_target(target, replacing);
-    } catch (const Error&) {
-      may_replace = false;
-    }
-    page->show_problem(
-        QString::fromStdString(error.message()) + " " +
-            (may_replace ? tr("Choose another name, or replace it.") : QString::fromStdString(error.remedy())),
-        may_replace);
-    return;
-  }
-  options.format = *format;
-  options.pixel_size = document_.layout().result().pixel;
-  const auto chain = std::make_shared<const Chain>(document_.chain());
-  const auto layout = std::make_shared<const Layout>(document_.layout());
-  const auto pixels = document_.source()->pixels;
-  page->show_problem({}, false);
-  background_.start(
-      tr("writing %1").arg(QFileInfo(path).fileName()),
-      [page, chain, layout, pixels, options, target, finish](const Job& job) -> Background::Finish {
-        WarpReport report;
-        std::vector<Image> pages;
-        WriteOptions how = options;
-        how.attached = carried_on(options.sources.front(), pixels->base().bands(), finish);
-        Image made = evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report);
-        pages.push_back(finished(std::move(made), finish, report.clamped));
-        write_finished(target, pages, how, finish, job.part(0.5, 0.9));
-        const int width = pages.front().width(), height = pages.front().height();
-        const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
-        save_record(record_path(target), options.sources, target, options.format, finish, outcome, *chain, true,
-                    job.part(0.9, 1));
-        return [page, report, layout, width, height, target] {
-          QString text = tr("Written: %1, %2 × %3 px, %4.")
-                             .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
-                             .arg(width)
-                             .arg(height)
-                             .arg(how_made(*layout, layout->last()));
-          if (report.empty > 0)
-            text +=
-                tr(" %1 % of it is empty.")
-                    .arg(100.0 * static_cast<double>(report.empty) / (static_cast<double>(width) * height), 0, 'f', 1);
-          if (report.clamped > 0) text += tr(" %1 samples were clamped to the depth's range.").arg(report.clamped);
-          page->show_written(text);
-        };
-      },
-      [page](const Error& error) {
-        if (error.kind() == Error::Kind::cancelled)
-          page->show_written(tr("Cancelled; no file was left."));
-        else
-          page->show_problem(text_of(error), false);
-      });
-}
-
-void MainWindow::ask_open() {
-  const QString path = QFileDialog::getOpenFileName(
-      this, tr("Open a picture or a chain"), last_folder_,
-      tr("Pictures and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
-  if (!path.isEmpty() && may_leave()) open_file(path);
-}
-
-void MainWindow::ask_save(bool as) {
-  QString path = document_.chain_path();
-  if (as || path.isEmpty()) {
-    const QFileInfo source(document_.source()->path);
-    path = QFileDialog::getSaveFileName(
-        this, tr("Save the chain"),
-        path.isEmpty() ? source.absolutePath() + "/" + source.completeBaseName() + ".fexel.json" : path,
-        tr("Chains (*.fexel.json)"));
-  }
-  if (!path.isEmpty()) save_chain(path);
-}
-
-void MainWindow::ask_write_path() {
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Where to write the result"), inspector_->result_page()->path(),
-                                   tr("TIFF (*.tif);;PNG (*.png);;JPEG (*.jpg);;PNM (*.pgm *.ppm);;PFM (*.pfm)"),
-                                   nullptr, QFileDialog::DontConfirmOverwrite);
-  if (!path.isEmpty()) inspector_->result_page()->set_path(path);
-}
-
 void MainWindow::open_palette(int index) {
   QPushButton* add = rail_->add_button();
   palette_->open_at(add->mapToGlobal(QPoint(0, add->height() + 4)), index);
@@ -549,6 +360,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   event->setAccepted(may_leave());
+  if (event->isAccepted()) keeper_.forget();
 }
 
 bool MainWindow::may_leave() {

@@ -4,9 +4,11 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "app/keeper.h"
 
 class QAction;
 class QLabel;
+class QMenu;
 class QProgressBar;
 class QPushButton;
 
@@ -21,7 +23,8 @@ class ViewArea;
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
-  MainWindow();
+  /// Unsaved work is kept in a folder: the application's own where none is given.
+  explicit MainWindow(const QString& unsaved_folder = {});
   ~MainWindow() override;
 
   Document& document() { return document_; }
@@ -33,7 +36,12 @@ class MainWindow : public QMainWindow {
   Background& background() { return background_; }
 
   /// Opens a picture, or a chain with its sources, in the background. What is wrong is said in place.
-  void open_file(const QString& path);
+  void open_file(const QString& path) { open_file(path, false); }
+  /// With keep_steps the open chain's steps are given to another picture.
+  void open_file(const QString& path, bool keep_steps);
+  /// Opens what was not saved when a program last ended without leaving.
+  void bring_back();
+  bool has_unsaved_work() const;
   /// Renders the demo where needed, and opens its chain.
   void open_demo();
   /// Writes the chain; the source is named relative to it.
@@ -55,7 +63,10 @@ class MainWindow : public QMainWindow {
   void refresh();
   void say(const QString& text);
   void say(const Error& error);
+  void remember(const QString& path);
+  void fill_recent();
   void ask_open();
+  void ask_same_again();
   void ask_save(bool as);
   void ask_write_path();
   /// Whether the open chain may be left: it is saved, or the person says so.
@@ -64,6 +75,7 @@ class MainWindow : public QMainWindow {
   void show_keys();
 
   Document document_;
+  Keeper keeper_;
   Background background_;
   Rail* rail_;
   ViewArea* views_;
@@ -78,6 +90,7 @@ class MainWindow : public QMainWindow {
   QLabel* task_;
   QProgressBar* progress_;
   QPushButton* cancel_;
+  QMenu* recent_;
   QAction* undo_;
   QAction* redo_;
   std::vector<QAction*> need_source_;

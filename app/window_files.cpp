@@ -1,0 +1,286 @@
+/// What the window does with files: opening, finding again, saving, bringing back, writing out.
+#include <QFileDialog>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "app/inspector.h"
+#include "app/main_window.h"
+#include "app/text.h"
+#include "app/view_area.h"
+#include "chain/evaluate.h"
+#include "chain/record.h"
+#include "chain/run.h"
+#include "chain/sources.h"
+#include "demo/demo.h"
+
+namespace fexel {
+namespace {
+
+constexpr int most_recent = 10;
+
+QString text_of(const Error& error) {
+  return QString::fromUtf8(error.what());
+}
+
+OpenSource read_source(const std::string& path, const Job& job) {
+  OpenSource source;
+  source.path = QString::fromStdString(path);
+  source.info = read_info(path);
+  source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_picture(path, 1, {}, job)));
+  return source;
+}
+
+}  // namespace
+
+void MainWindow::open_file(const QString& path, bool keep_steps) {
+  say(QString());
+  last_folder_ = QFileInfo(path).absolutePath();
+  const std::string file = path.toStdString();
+  const bool is_chain = path.endsWith(".json", Qt::CaseInsensitive) && !keep_steps;
+  background_.start(
+      tr("opening %1").arg(QFileInfo(path).fileName()),
+      [this, file, is_chain, path, keep_steps, steps = document_.chain()](const Job& job) -> Background::Finish {
+        auto chain = std::make_shared<Chain>();
+        std::string picture = file;
+        QString note;
+        if (is_chain) {
+          *chain = load_chain(file);
+          if (chain->sources.empty())
+            throw call_error("This chain names no picture to open.", file,
+                             "Open a picture first, or run the chain with fexel-cli apply.");
+          const FoundSource found = find_source(file, chain->sources[0], job);
+          picture = found.path;
+          if (found.moved)
+            note = tr("%1 was found at %2, with the checksum that the chain names.")
+                       .arg(QString::fromStdString(chain->sources[0].path), QString::fromStdString(picture));
+        }
+        auto source = std::make_shared<OpenSource>(read_source(picture, job.part(0, 0.9)));
+        if (is_chain && note.isEmpty() && !chain->sources[0].sha256.empty() &&
+            checksum(picture, job) != chain->sources[0].sha256)
+          note = tr("%1 is not the file that this chain was made with: its checksum differs.")
+                     .arg(QString::fromStdString(picture));
+        if (keep_steps) {
+          *chain = steps;
+          chain->sources.clear();
+        }
+        return [this, source, chain, is_chain, path, note] {
+          document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
+          remember(path);
+          say(note);
+          views_->view_a()->setFocus();
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::bring_back() {
+  const auto work = keeper_.left_behind();
+  if (!work) {
+    say(tr("There is no unsaved work to bring back."));
+    return;
+  }
+  background_.start(
+      tr("bringing back unsaved work"),
+      [this, work = *work](const Job& job) -> Background::Finish {
+        auto source = std::make_shared<OpenSource>(read_source(work.chain.sources.at(0).path, job));
+        return [this, source, work] {
+          Chain chain = work.chain;
+          chain.sources.clear();
+          document_.open(std::move(*source), std::move(chain), work.chain_path);
+          document_.undo_stack().resetClean();
+          keeper_.take_over(work);
+          say(tr("Brought back what was not saved when Fexel last ended. Save the chain to keep it."));
+          views_->view_a()->setFocus();
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+bool MainWindow::has_unsaved_work() const {
+  return keeper_.left_behind().has_value();
+}
+
+void MainWindow::remember(const QString& path) {
+  QSettings settings("fexel", QCoreApplication::applicationName());
+  QStringList recent = settings.value("recent").toStringList();
+  const QString whole = QFileInfo(path).absoluteFilePath();
+  recent.removeAll(whole);
+  recent.prepend(whole);
+  settings.setValue("recent", recent.mid(0, most_recent));
+}
+
+void MainWindow::fill_recent() {
+  recent_->clear();
+  for (const QString& path : QSettings("fexel", QCoreApplication::applicationName()).value("recent").toStringList()) {
+    QAction* action = recent_->addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).absolutePath());
+    action->setEnabled(QFileInfo::exists(path));
+    connect(action, &QAction::triggered, this, [this, path] {
+      if (may_leave()) open_file(path);
+    });
+  }
+  recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::ask_same_again() {
+  const QString path = QFileDialog::getOpenFileName(
+      this, tr("The same steps with another picture"), last_folder_,
+      tr("Pictures (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm);;All files (*)"));
+  if (!path.isEmpty() && may_leave()) open_file(path, true);
+}
+
+void MainWindow::open_demo() {
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
+  if (demo_is_there(folder.toStdString())) {
+    open_file(folder + "/wall.fexel.json");
+    return;
+  }
+  background_.start(
+      tr("rendering the demo"),
+      [this, folder](const Job& job) -> Background::Finish {
+        write_demo(folder.toStdString(), job);
+        return [this, folder] { open_file(folder + "/wall.fexel.json"); };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+bool MainWindow::save_chain(const QString& path) {
+  if (!document_.source()) return false;
+  QString target = path;
+  if (!target.endsWith(".json")) target += ".fexel.json";
+  try {
+    Chain chain = document_.chain();
+    const std::filesystem::path source = std::filesystem::absolute(document_.source()->path.toStdString());
+    const std::filesystem::path folder = std::filesystem::absolute(target.toStdString()).parent_path();
+    const bool same =
+        !chain.sources.empty() &&
+        std::filesystem::absolute(std::filesystem::path(document_.chain_path().toStdString()).parent_path() /
+                                  chain.sources[0].path)
+                .lexically_normal() == source.lexically_normal();
+    const std::string sum = same && !chain.sources[0].sha256.empty() ? chain.sources[0].sha256 : checksum(source);
+    chain.sources = {{source.lexically_relative(folder).string(), sum}};
+    WriteOptions checks;
+    checks.sources = {source};
+    checks.replace = true;
+    check_target(target.toStdString(), checks);
+    write_text(target.toStdString(), write_chain(chain), true);
+  } catch (const Error& error) {
+    say(error);
+    return false;
+  }
+  say(QString());
+  document_.set_chain_path(target);
+  refresh();
+  return true;
+}
+
+void MainWindow::write_out(const QString& path, bool replace) {
+  ResultPage* page = inspector_->result_page();
+  if (!document_.source()) return;
+  if (background_.running()) {
+    page->show_problem(tr("Something else is still running. Wait for it, or cancel it below."), false);
+    return;
+  }
+  if (path.isEmpty()) {
+    page->show_problem(tr("Give the file a name."), false);
+    return;
+  }
+  const std::string target = QFileInfo(path).absoluteFilePath().toStdString();
+  const auto format = format_of_name(target);
+  WriteOptions options;
+  Finish finish;
+  options.replace = replace;
+  options.sources = {document_.source()->path.toStdString()};
+  try {
+    document_.layout().require_sound();
+    if (!format)
+      throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
+    const FileInfo& info = document_.source()->info;
+    if (info.alpha && (*format == Format::tiff || *format == Format::png)) finish.empty = EmptyAs::alpha;
+    check_finish(finish, *format, info.bands, info.depth);
+    check_target(target, options);
+  } catch (const Error& error) {
+    std::error_code code;
+    WriteOptions replacing = options;
+    replacing.replace = true;
+    bool may_replace = !replace && std::filesystem::is_regular_file(target, code);
+    try {
+      check_target(target, replacing);
+    } catch (const Error&) {
+      may_replace = false;
+    }
+    page->show_problem(
+        QString::fromStdString(error.message()) + " " +
+            (may_replace ? tr("Choose another name, or replace it.") : QString::fromStdString(error.remedy())),
+        may_replace);
+    return;
+  }
+  options.format = *format;
+  options.pixel_size = document_.layout().result().pixel;
+  const auto chain = std::make_shared<const Chain>(document_.chain());
+  const auto layout = std::make_shared<const Layout>(document_.layout());
+  const auto pixels = document_.source()->pixels;
+  page->show_problem({}, false);
+  background_.start(
+      tr("writing %1").arg(QFileInfo(path).fileName()),
+      [page, chain, layout, pixels, options, target, finish](const Job& job) -> Background::Finish {
+        WarpReport report;
+        std::vector<Image> pages;
+        WriteOptions how = options;
+        how.attached = carried_on(options.sources.front(), pixels->base().bands(), finish);
+        Image made = evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report);
+        pages.push_back(finished(std::move(made), finish, report.clamped));
+        write_finished(target, pages, how, finish, job.part(0.5, 0.9));
+        const int width = pages.front().width(), height = pages.front().height();
+        const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
+        save_record(record_path(target), options.sources, target, options.format, finish, outcome, *chain, true,
+                    job.part(0.9, 1));
+        return [page, report, layout, width, height, target] {
+          QString text = tr("Written: %1, %2 × %3 px, %4.")
+                             .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
+                             .arg(width)
+                             .arg(height)
+                             .arg(how_made(*layout, layout->last()));
+          if (report.empty > 0)
+            text +=
+                tr(" %1 % of it is empty.")
+                    .arg(100.0 * static_cast<double>(report.empty) / (static_cast<double>(width) * height), 0, 'f', 1);
+          if (report.clamped > 0) text += tr(" %1 samples were clamped to the depth's range.").arg(report.clamped);
+          page->show_written(text);
+        };
+      },
+      [page](const Error& error) {
+        if (error.kind() == Error::Kind::cancelled)
+          page->show_written(tr("Cancelled; no file was left."));
+        else
+          page->show_problem(text_of(error), false);
+      });
+}
+
+void MainWindow::ask_open() {
+  const QString path = QFileDialog::getOpenFileName(
+      this, tr("Open a picture or a chain"), last_folder_,
+      tr("Pictures and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
+  if (!path.isEmpty() && may_leave()) open_file(path);
+}
+
+void MainWindow::ask_save(bool as) {
+  QString path = document_.chain_path();
+  if (as || path.isEmpty()) {
+    const QFileInfo source(document_.source()->path);
+    path = QFileDialog::getSaveFileName(
+        this, tr("Save the chain"),
+        path.isEmpty() ? source.absolutePath() + "/" + source.completeBaseName() + ".fexel.json" : path,
+        tr("Chains (*.fexel.json)"));
+  }
+  if (!path.isEmpty()) save_chain(path);
+}
+
+void MainWindow::ask_write_path() {
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Where to write the result"), inspector_->result_page()->path(),
+                                   tr("TIFF (*.tif);;PNG (*.png);;JPEG (*.jpg);;PNM (*.pgm *.ppm);;PFM (*.pfm)"),
+                                   nullptr, QFileDialog::DontConfirmOverwrite);
+  if (!path.isEmpty()) inspector_->result_page()->set_path(path);
+}
+
+}  // namespace fexel

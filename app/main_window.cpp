@@ -13,14 +13,6 @@
 #include "app/view_area.h"
 
 namespace fexel {
-namespace {
-
-QString text_of(const Error& error) {
-  return QString::fromUtf8(error.what());
-}
-
-}  // namespace
-
 MainWindow::MainWindow(const QString& unsaved_folder)
     : keeper_(document_, unsaved_folder.isEmpty()
                              ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved"

@@ -138,6 +138,11 @@ void PictureView::paint_over(QPainter& painter) {
   const Station& s = layout.stations[static_cast<std::size_t>(here)];
   const QColor colour = overlay::flag_colour(is_b_);
 
+  if (const auto& cost = cost_layer()) {
+    const QRectF covered(to_widget({0, 0}), to_widget({double(s.size.width), double(s.size.height)}));
+    cost->paint(painter, covered & QRectF(rect()), rect(), [this](QPointF w) { return to_station(w); });
+  }
+
   const int step = document_.selected_step();
   if (step >= 0 && here <= step) {
     if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind)) {
@@ -200,6 +205,8 @@ void PictureView::paint_over(QPainter& painter) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
                       tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
                       overlay::colour_active);
+  } else if (!no_cost_.isEmpty()) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, no_cost_, overlay::colour_wrong);
   } else if (const auto varies = scale_variation(chain, layout, here); varies && *varies > 0.001) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
                       tr("Scale varies %1 % over the rectangle in this view")

@@ -57,6 +57,22 @@ bool PictureView::mix_is_carried() const {
          stations[static_cast<std::size_t>(station())].size;
 }
 
+void PictureView::set_cost_map(CostMap map) {
+  cost_map_ = map;
+  cost_layer_of_.reset();
+  redraw();
+}
+
+const std::optional<CostLayer>& PictureView::cost_layer() {
+  const std::pair<quint64, int> now{document_.revision(), station()};
+  if (cost_layer_of_ != now) {
+    no_cost_.clear();
+    cost_layer_ = CostLayer::of(cost_map_, document_, station(), &no_cost_);
+    cost_layer_of_ = now;
+  }
+  return cost_layer_;
+}
+
 void PictureView::set_badge_right(bool right) {
   badge_right_ = right;
   redraw();

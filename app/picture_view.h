@@ -4,6 +4,7 @@
 #include <QTimer>
 #include <QWidget>
 
+#include "app/cost_map.h"
 #include "app/document.h"
 #include "app/renderer.h"
 
@@ -37,6 +38,9 @@ class PictureView : public QWidget {
   void set_mix(Mix mix);
   Mix mix() const { return mix_; }
   bool mix_is_carried() const;
+  /// Lays a map of what the rectification cost over the picture, where the station has one.
+  void set_cost_map(CostMap map);
+  const std::optional<CostLayer>& cost_layer();
   /// Where the badge stands: at the left, or at the right where something lies over the left.
   void set_badge_right(bool right);
   bool is_b() const { return is_b_; }
@@ -104,6 +108,10 @@ class PictureView : public QWidget {
   bool is_b_;
   Mix mix_ = Mix::none;
   bool badge_right_ = false;
+  CostMap cost_map_ = CostMap::none;
+  std::optional<CostLayer> cost_layer_;
+  QString no_cost_;                                       ///< why there is no map here
+  std::optional<std::pair<quint64, int>> cost_layer_of_;  ///< revision and station
   double zoom_ = 1;
   QPointF centre_;
   bool fitted_ = true;

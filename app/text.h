@@ -4,12 +4,17 @@
 #include <QString>
 #include <string>
 
+#include "base/error.h"
 #include "chain/evaluate.h"
 
 namespace fexel {
 
 inline QString text_of(const std::string& text) {
   return QString::fromStdString(text);
+}
+
+inline QString text_of(const Error& error) {
+  return QString::fromUtf8(error.what());
 }
 
 /// How a station's pixels came about since the source.

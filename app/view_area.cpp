@@ -1,6 +1,7 @@
 #include "app/view_area.h"
 
 #include <QButtonGroup>
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
@@ -82,6 +83,13 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
     row->addWidget(button);
   }
   row->addStretch(1);
+  cost_ = new QComboBox;
+  cost_->setAccessibleName(tr("Map over the picture"));
+  cost_->setToolTip(tr("What the rectification cost, place by place"));
+  cost_->addItems({tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane")});
+  connect(cost_, &QComboBox::activated, this, [this](int row) { set_cost_map(static_cast<CostMap>(row)); });
+  row->addWidget(cost_);
+  row->addSpacing(8);
   zoom_ = new QLabel;
   zoom_->setAccessibleName(tr("Zoom"));
   row->addWidget(zoom_);
@@ -162,6 +170,12 @@ void ViewArea::set_mode(Mode mode) {
   a_->refresh();
   if (mode == Mode::curtain || mode == Mode::blink) link(b_);
   show_zoom();
+}
+
+void ViewArea::set_cost_map(CostMap map) {
+  cost_->setCurrentIndex(static_cast<int>(map));
+  a_->set_cost_map(CostMap::none);
+  b_->set_cost_map(map);
 }
 
 void ViewArea::blink() {

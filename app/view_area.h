@@ -6,6 +6,7 @@
 #include "app/picture_view.h"
 
 class QButtonGroup;
+class QComboBox;
 class QLabel;
 
 namespace fexel {
@@ -38,6 +39,8 @@ class ViewArea : public QWidget {
   PictureView* active() const;
   void set_mode(Mode mode);
   Mode mode() const { return mode_; }
+  /// A map of what the rectification cost, laid over the pictures.
+  void set_cost_map(CostMap map);
   void fit();
   void actual_pixels();
   void show_other(bool other);
@@ -58,6 +61,7 @@ class ViewArea : public QWidget {
   PictureView* b_;
   Divider* divider_;
   QButtonGroup* modes_;
+  QComboBox* cost_;
   QLabel* zoom_;
   QTimer blink_;
   Mode mode_ = Mode::side_by_side;

@@ -18,10 +18,6 @@ namespace {
 
 constexpr int most_recent = 10;
 
-QString text_of(const Error& error) {
-  return QString::fromUtf8(error.what());
-}
-
 OpenSource read_source(const std::string& path, const Job& job) {
   OpenSource source;
   source.path = QString::fromStdString(path);

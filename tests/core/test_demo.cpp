@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "chain/cost.h"
 #include "chain/evaluate.h"
 #include "chain/trust.h"
 #include "demo/demo.h"
@@ -171,4 +172,18 @@ TEST_CASE("corners from edges are where the camera saw them, by hand they need n
   INFO("RMS of a coordinate " << std::sqrt(square) << " px, stated " << stated << " px");
   CHECK(std::sqrt(square) < 0.05);
   CHECK(stated < 0.1);
+}
+
+TEST_CASE("the height off the plane predicts how the proud strip reads", "[demo][cost]") {
+  const Layout layout = lay_out(made().chain, {{2400, 1600}, 3, Depth::u8, {}});
+  const auto camera = plane_camera(made().chain, layout, 1);
+  REQUIRE(camera);
+  const double eye = double(made().truth.at("camera").at("eye")[2]);
+  CHECK(camera->height == Approx(std::abs(eye)).epsilon(0.002));
+  const Json& strip = made().truth.at("strips")[3];
+  const double proud = strip.at("proud");
+  const auto& ends = strip.at("ends_px");
+  const Carried a = carry(layout, {ends[0][0], ends[0][1]}, 0, 1), b = carry(layout, {ends[1][0], ends[1][1]}, 0, 1);
+  const double read = length_between(a.point, b.point, layout.result().pixel).value / double(strip.at("length")) - 1;
+  CHECK(camera->reads_longer(proud) == Approx(read).epsilon(0.02));
 }

@@ -4,6 +4,7 @@
 #include <random>
 
 #include "base/error.h"
+#include "chain/cost.h"
 #include "chain/trust.h"
 #include "geometry/rectangle.h"
 
@@ -382,5 +383,61 @@ TEST_CASE("wrong ways of rectifying are refused by their path", "[rectify][text]
     } catch (const Error& error) {
       CHECK(error.where() == place);
     }
+  }
+}
+
+TEST_CASE("the map of picking errors predicts the movement seen when corners are moved by a pixel", "[rectify][cost]") {
+  const Chain chain = rectify(of_sides());
+  const Layout layout = lay_out(chain, photo);
+  const auto cost = PickingCost::of(chain, photo, layout, 1);
+  REQUIRE(cost);
+  std::mt19937 random(9);
+  std::normal_distribution<double> hand(0, 1);
+  const Point places[] = {{20, 20}, {600, 400}, {1180, 790}, {300, 700}, {1100, 60}};
+  double square[5] = {};
+  constexpr int rounds = 3000;
+  for (int i = 0; i < rounds; ++i) {
+    RectifyStep moved = of_sides();
+    for (Point& p : moved.corners) p = p + Point{hand(random), hand(random)};
+    const Map to_moved = map_between(lay_out(rectify(moved), photo), 0, 1);
+    for (int k = 0; k < 5; ++k) {
+      const auto source = map_between(layout, 1, 0).forward(places[k]);
+      square[k] += std::pow(distance(*to_moved.forward(*source), places[k]), 2);
+    }
+  }
+  for (int k = 0; k < 5; ++k) CHECK(cost->movement(places[k]) == Approx(std::sqrt(square[k] / rounds)).epsilon(0.05));
+  CHECK_FALSE(PickingCost::of(chain, photo, layout, 0));
+}
+
+TEST_CASE("the camera over the plane is found, and says how a thing off the plane reads", "[rectify][cost]") {
+  const Chain chain = rectify(of_sides());
+  const Layout layout = lay_out(chain, photo);
+  const auto camera = plane_camera(chain, layout, 1);
+  REQUIRE(camera);
+  CHECK(camera->height == Approx(900).epsilon(1e-6));
+  CHECK(camera->focal == Approx(2600).epsilon(1e-6));
+  CHECK(camera->foot.x == Approx(-250 / 0.5).margin(1e-3));
+  CHECK(camera->foot.y == Approx(700 / 0.5).margin(1e-3));
+  // A bar of 80 mm that stands 15 mm off the plane, as the pinhole sees it.
+  const Point a = on_result(of_sides(), oblique().see(200, 100, -15)),
+              b = on_result(of_sides(), oblique().see(280, 100, -15));
+  CHECK(distance(a, b) * 0.5 / 80 - 1 == Approx(camera->reads_longer(15)).epsilon(1e-6));
+  const Point foot = camera->foot, on_plane = {200 / 0.5, 100 / 0.5};
+  CHECK(distance(a, foot) / distance(on_plane, foot) - 1 == Approx(camera->shown_off(15)).epsilon(1e-6));
+  RectifyStep frontal;
+  frontal.corners = {Point{500, 400}, Point{1700, 400}, Point{1700, 1200}, Point{500, 1200}};
+  const Chain front = rectify(frontal);
+  CHECK_FALSE(plane_camera(front, lay_out(front, photo), 1));
+}
+
+TEST_CASE("the source pixels behind a result pixel are those of its outline", "[rectify][cost]") {
+  const Chain chain = rectify(of_sides());
+  const Layout layout = lay_out(chain, photo);
+  const Map back = map_between(layout, 1, 0);
+  for (const Point p : {Point{10, 10}, Point{700, 300}, Point{1190, 790}}) {
+    Point q[4];
+    for (int k = 0; k < 4; ++k) q[k] = *back.forward(p + Point{k == 1 || k == 2 ? 0.5 : -0.5, k > 1 ? 0.5 : -0.5});
+    const double area = (cross(q[0], q[1], q[2]) + cross(q[0], q[2], q[3])) / 2;
+    CHECK(*source_pixels(layout, 1, p) == Approx(area).epsilon(0.001));
   }
 }

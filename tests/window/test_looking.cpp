@@ -196,3 +196,55 @@ TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the 
   QTest::mouseClick(desk.named<QPushButton>("What is known of it: sides"), Qt::LeftButton);
   CHECK(desk.rectify().shape == RectifyStep::Shape::sides);
 }
+
+TEST_CASE("a map of what the rectification cost lies over its result, with numbers that the core gives", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("rectify", 0);
+  Chain chain = desk.document().chain();
+  RectifyStep rectify;
+  rectify.corners = test::photo_corners;
+  rectify.width = 300;
+  rectify.height = 200;
+  rectify.pixel_size = 0.5;
+  chain.steps[0].kind = rectify;
+  desk.document().edit_chain("rectify", chain);
+  desk.wait_shown(desk.b());
+  const QImage plain = middle_of(desk.b());
+  auto* choice = desk.named<QComboBox>("Map over the picture");
+  choice->setFocus();
+  QTest::keyClick(choice, Qt::Key_Down);
+  QTest::qWait(50);
+  REQUIRE(desk.b()->cost_layer());
+  const Layout& layout = desk.document().layout();
+  CHECK(*desk.b()->cost_layer()->at({200, 150}) == Approx(*source_pixels(layout, 1, {200, 150})));
+  CHECK_FALSE(desk.b()->cost_layer()->at({-5, 150}));
+  CHECK(middle_of(desk.b()) != plain);
+  QTest::keyClick(choice, Qt::Key_Down);
+  REQUIRE(desk.b()->cost_layer());
+  CHECK(desk.b()->cost_layer()->unit() == "mm");
+  const auto picking_cost = PickingCost::of(desk.document().chain(), desk.document().shape(), layout, 1);
+  CHECK(*desk.b()->cost_layer()->at({200, 150}) == Approx(picking_cost->movement({200, 150}) * 0.5));
+  QTest::keyClick(choice, Qt::Key_Down);
+  QTest::qWait(50);
+  const auto camera = plane_camera(desk.document().chain(), layout, 1);
+  CHECK(desk.b()->cost_layer().has_value() == camera.has_value());
+  QTest::keyClick(choice, Qt::Key_Home);
+  QTest::qWait(50);
+  CHECK(middle_of(desk.b()) == plain);
+}
+
+TEST_CASE("the colours of a scale grow lighter in even steps", "[window]") {
+  double before = -1;
+  for (int i = 0; i <= 20; ++i) {
+    const QColor c = scale_colour(i / 20.0);
+    const auto linear = [](float v) {
+      const auto d = double(v);
+      return d <= 0.04045 ? d / 12.92 : std::pow((d + 0.055) / 1.055, 2.4);
+    };
+    const double y = 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+    const double lightness = 116 * std::cbrt(y) - 16;
+    CHECK(lightness == Approx(30 + 60 * i / 20.0).margin(1.5));
+    CHECK(lightness > before);
+    before = lightness;
+  }
+}

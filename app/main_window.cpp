@@ -136,7 +136,7 @@ QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequenc
   QAction* action = add_action(menu, text, keys, std::move(body));
   action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
   rail_->addAction(action);
-  views_->addAction(action);
+  views_->pictures()->addAction(action);
   need_source_.push_back(action);
   return action;
 }

@@ -167,6 +167,7 @@ void ViewArea::set_mode(Mode mode) {
   b_->set_badge_right(mode == Mode::curtain);
   arrange();
   b_->set_mix(mode == Mode::difference ? Mix::difference : mode == Mode::tint ? Mix::tint : Mix::none);
+  if (mode == Mode::side_by_side && b_->is_fitted()) a_->fit();
   a_->refresh();
   if (mode == Mode::curtain || mode == Mode::blink) link(b_);
   show_zoom();

@@ -35,6 +35,8 @@ class ViewArea : public QWidget {
   PictureView* view_a() const { return a_; }
   PictureView* view_b() const { return b_; }
   Divider* divider() const { return divider_; }
+  /// What holds the pictures, without the bar.
+  QWidget* pictures() const { return stage_; }
   /// The one that has the focus, or is shown alone.
   PictureView* active() const;
   void set_mode(Mode mode);

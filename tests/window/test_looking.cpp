@@ -185,7 +185,7 @@ TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the 
   QTest::keyClick(scale, Qt::Key_Down);
   REQUIRE(desk.rectify().known.size() == 1);
   REQUIRE(desk.document().layout().result().pixel);
-  const auto& pixel = *desk.document().layout().result().pixel;
+  const PixelSize pixel = *desk.document().layout().result().pixel;
   CHECK(pixel.x * desk.document().layout().result().size.width == Approx(300));
   QTest::qWait(80);
   QTest::mouseClick(desk.named<QPushButton>("How much of the plane: whole view"), Qt::LeftButton);
@@ -208,10 +208,11 @@ TEST_CASE("a map of what the rectification cost lies over its result, with numbe
   rectify.pixel_size = 0.5;
   chain.steps[0].kind = rectify;
   desk.document().edit_chain("rectify", chain);
-  desk.wait_shown(desk.b());
-  const QImage plain = middle_of(desk.b());
   auto* choice = desk.named<QComboBox>("Map over the picture");
   choice->setFocus();
+  QTest::qWait(400);
+  desk.wait_shown(desk.b());
+  const QImage plain = middle_of(desk.b());
   QTest::keyClick(choice, Qt::Key_Down);
   QTest::qWait(50);
   REQUIRE(desk.b()->cost_layer());
@@ -230,6 +231,7 @@ TEST_CASE("a map of what the rectification cost lies over its result, with numbe
   CHECK(desk.b()->cost_layer().has_value() == camera.has_value());
   QTest::keyClick(choice, Qt::Key_Home);
   QTest::qWait(50);
+  CHECK(choice->currentIndex() == 0);
   CHECK(middle_of(desk.b()) == plain);
 }
 

@@ -1,5 +1,6 @@
 /// Drives the real window with a 24-megapixel photo: a corner is dragged, and the time from the last move to the new
 /// visible picture of the result, the rate of new pictures, and the longest turn of the event loop are printed.
+/// Arguments: a way of looking (side, curtain) and a map over the result (none, detail, picking, height).
 #include <fmt/format.h>
 
 #include <unistd.h>
@@ -105,6 +106,11 @@ int main(int argc, char** argv) {
   document.insert_step("rectify", 0);
   for (int i = 0; i < 4; ++i)
     document.add_gauge({"gauge", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10, "mm"});
+  const std::string way_of_looking = argc > 1 ? argv[1] : "side", map = argc > 2 ? argv[2] : "none";
+  if (way_of_looking == "curtain") window.views().set_mode(ViewArea::Mode::curtain);
+  constexpr std::array maps{"none", "detail", "picking", "height"};
+  for (std::size_t i = 0; i < maps.size(); ++i)
+    if (map == maps[i]) window.views().set_cost_map(static_cast<CostMap>(i));
   pump(2500);
 
   PictureView* a = window.views().view_a();
@@ -149,7 +155,7 @@ int main(int argc, char** argv) {
     pump(30);
   }
   app.watching = false;
-  fmt::print("24 megapixels, three bands, side by side, {} drags of a corner\n", latencies.size());
+  fmt::print("24 megapixels, three bands, {}, map {}, {} drags of a corner\n", way_of_looking, map, latencies.size());
   fmt::print(
       "last move to new visible picture: median {:.0f} ms, 99th percentile {:.0f} ms, worst {:.0f} ms (at most 100)\n",
       percentile(latencies, 0.5), percentile(latencies, 0.99), percentile(latencies, 1));

@@ -9,6 +9,7 @@ namespace fexel {
 namespace {
 
 constexpr double loupe_zoom = 8;
+constexpr double values_zoom = 24;
 constexpr int loupe_radius = 56;
 
 }  // namespace
@@ -90,6 +91,47 @@ void PictureView::paint_picture(QPainter& painter) {
   painter.setRenderHint(QPainter::SmoothPixmapTransform, side < 8 && std::abs(side * devicePixelRatioF() - 1) > 1e-6);
   painter.drawImage(QRectF(corner, QSizeF(image_.image.width() * side, image_.image.height() * side)), image_.image);
   painter.restore();
+  paint_values(painter, visible);
+}
+
+/// Past 24x a grid between the pixels, and in each, where they fit, the samples as they would be written.
+void PictureView::paint_values(QPainter& painter, const QRectF& visible) {
+  if (zoom_ < values_zoom || !image_.samples) return;
+  const Image& samples = *image_.samples;
+  const auto first_x = static_cast<int>(std::floor(to_station(visible.topLeft()).x())),
+             last_x = static_cast<int>(std::ceil(to_station(visible.bottomRight()).x())),
+             first_y = static_cast<int>(std::floor(to_station(visible.topLeft()).y())),
+             last_y = static_cast<int>(std::ceil(to_station(visible.bottomRight()).y()));
+  painter.setPen(QPen(QColor(128, 128, 128, 110), 1));
+  for (int x = first_x; x <= last_x; ++x) {
+    const double at = to_widget({double(x), 0}).x();
+    painter.drawLine(QPointF(at, visible.top()), QPointF(at, visible.bottom()));
+  }
+  for (int y = first_y; y <= last_y; ++y) {
+    const double at = to_widget({0, double(y)}).y();
+    painter.drawLine(QPointF(visible.left(), at), QPointF(visible.right(), at));
+  }
+  QFont font = text_font(8);
+  painter.setFont(font);
+  const QFontMetrics metrics(font);
+  const int bands = std::min(samples.bands(), 4);
+  const int left = static_cast<int>(image_.left), top = static_cast<int>(image_.top);
+  for (int y = std::max(first_y, top); y < std::min(last_y, top + samples.height()); ++y)
+    for (int x = std::max(first_x, left); x < std::min(last_x, left + samples.width()); ++x) {
+      if (!samples.valid(x - left, y - top)) continue;
+      QStringList lines;
+      visit_depth(samples.depth(), [&](auto sample) {
+        for (int band = 0; band < bands; ++band)
+          lines << text_of(
+              short_number(static_cast<double>(samples.row<decltype(sample)>(band, y - top)[x - left]), 5));
+      });
+      int wide = 0;
+      for (const QString& line : lines) wide = std::max(wide, metrics.horizontalAdvance(line));
+      if (wide + 4 > zoom_ || bands * metrics.height() + 2 > zoom_) continue;
+      painter.setPen(qGray(image_.image.pixel(x - left, y - top)) > 128 ? Qt::black : Qt::white);
+      painter.drawText(QRectF(to_widget({double(x), double(y)}), QSizeF(zoom_, zoom_)), Qt::AlignCenter,
+                       lines.join("\n"));
+    }
 }
 
 void PictureView::paint_legend(QPainter& painter) {

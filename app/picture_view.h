@@ -63,6 +63,8 @@ class PictureView : public QWidget {
   /// The station's point under the linked pointer of the other view.
   void refresh();
   quint64 shown_revision() const { return image_.revision; }
+  /// The samples of what is shown, where it is zoomed in so far that they are few.
+  const std::shared_ptr<const Image>& samples() const { return image_.samples; }
   QSize sizeHint() const override { return {480, 360}; }
 
  Q_SIGNALS:
@@ -100,6 +102,7 @@ class PictureView : public QWidget {
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
   void paint_legend(QPainter& painter);
+  void paint_values(QPainter& painter, const QRectF& visible);
   void finish_drag();
   void lay_gauge(QPointF from, QPointF to);
 

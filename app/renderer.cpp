@@ -20,11 +20,20 @@ StationImage draw(const RenderRequest& r, const Job& job) {
     const auto source = r.pictures && run_start > 0 ? r.pictures->at(run_start, {}) : r.source;
     return warp(*source, plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
   };
-  const Image pixels = part(r.run_start, r.plan);
+  Image pixels = part(r.run_start, r.plan);
   if (r.mix != Mix::none)
-    return {
-        mixed(part(r.other_run_start, r.other), pixels, r.mix), r.left, r.top, r.step, r.revision, r.serial, r.quality};
-  return {to_screen(pixels), r.left, r.top, r.step, r.revision, r.serial, r.quality};
+    return {mixed(part(r.other_run_start, r.other), pixels, r.mix),
+            nullptr,
+            r.left,
+            r.top,
+            r.step,
+            r.revision,
+            r.serial,
+            r.quality};
+  QImage image = to_screen(pixels);
+  const bool few = r.step == 1 && size.width * std::int64_t{size.height} <= Renderer::most_samples;
+  auto samples = few ? std::make_shared<const Image>(std::move(pixels)) : nullptr;
+  return {std::move(image), std::move(samples), r.left, r.top, r.step, r.revision, r.serial, r.quality};
 }
 
 }  // namespace

@@ -15,7 +15,8 @@ namespace fexel {
 
 /// A part of a station, drawn. Image pixel (i, j) covers the station from (left + i step, top + j step), `step` wide.
 struct StationImage {
-  QImage image;  ///< premultiplied; empty pixels are transparent
+  QImage image;                          ///< premultiplied; empty pixels are transparent
+  std::shared_ptr<const Image> samples;  ///< the same pixels as they would be written, where they are few
   double left = 0, top = 0, step = 1;
   quint64 revision = 0;
   quint64 serial = 0;  ///< of the request
@@ -52,7 +53,8 @@ QImage to_screen(const Image& image);
 class Renderer : public QObject {
   Q_OBJECT
  public:
-  static constexpr int loupe_side = 18;  ///< station pixels across the loupe's picture
+  static constexpr int loupe_side = 18;         ///< station pixels across the loupe's picture
+  static constexpr int most_samples = 1 << 14;  ///< pixels of a picture that is handed over with its samples
 
   explicit Renderer(QObject* parent = nullptr);
   ~Renderer() override;

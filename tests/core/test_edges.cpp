@@ -13,20 +13,26 @@ Image quad_picture(const Quad& quad, Size size, double noise, unsigned seed, dou
   Image image(size.width, size.height, 1, Depth::u8);
   std::mt19937 random(seed);
   std::normal_distribution<double> sensor(0, noise);
-  const auto inside = [&](Point p) {
+  // How far inside of its nearest side a point lies, in pixels.
+  const auto within = [&](Point p) {
+    double least = 1e9;
     for (std::size_t i = 0; i < 4; ++i) {
       const Point a = quad[i], b = quad[(i + 1) % 4];
       const double u = ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / std::pow(distance(a, b), 2);
       const double away = i == 0 ? bend * 4 * u * (1 - u) : 0;  // the top side, bent inward by `bend`
-      if (cross(a, b, p) / distance(a, b) < away) return false;
+      least = std::min(least, cross(a, b, p) / distance(a, b) - away);
     }
-    return true;
+    return least;
   };
   for (int y = 0; y < size.height; ++y)
     for (int x = 0; x < size.width; ++x) {
-      int in = 0;
-      for (int j = 0; j < 8; ++j)
-        for (int i = 0; i < 8; ++i) in += inside({x + (i + 0.5) / 8, y + (j + 0.5) / 8}) ? 1 : 0;
+      const double middle = within({x + 0.5, y + 0.5});
+      int in = middle > 0 ? 64 : 0;
+      if (std::abs(middle) < 2) {
+        in = 0;
+        for (int j = 0; j < 8; ++j)
+          for (int i = 0; i < 8; ++i) in += within({x + (i + 0.5) / 8, y + (j + 0.5) / 8}) >= 0 ? 1 : 0;
+      }
       const double value = 60 + 120.0 * in / 64 + sensor(random);
       image.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(std::clamp(value + 0.5, 0.0, 255.0));
     }

@@ -250,3 +250,24 @@ TEST_CASE("the colours of a scale grow lighter in even steps", "[window]") {
     before = lightness;
   }
 }
+
+TEST_CASE("zoomed in far, a view has the samples that would be written, with a grid between them", "[window]") {
+  test::Desk desk;
+  desk.a()->look_at({400, 300}, 40);
+  QTest::qWait(400);
+  desk.wait_shown(desk.a());
+  const Image& source = desk.document().source()->pixels->base();
+  REQUIRE(desk.a()->samples());
+  const Image& shown = *desk.a()->samples();
+  const QPointF corner = desk.a()->to_station({0, 0});
+  const int left = static_cast<int>(std::floor(corner.x())), top = static_cast<int>(std::floor(corner.y()));
+  for (int y = 0; y < shown.height(); ++y)
+    for (int x = 0; x < shown.width(); ++x)
+      REQUIRE(shown.row<std::uint8_t>(0, y)[x] == source.row<std::uint8_t>(0, top + y)[left + x]);
+  const QImage far = middle_of(desk.a());
+  CHECK(pixels_where(far, [](QColor c) { return c.red() != 60 && c.red() != 200; }) > 200);
+  desk.a()->look_at({400, 300}, 16);
+  QTest::qWait(400);
+  const QImage near = middle_of(desk.a());
+  CHECK(pixels_where(near, [](QColor c) { return c.red() != 60 && c.red() != 200; }) == 0);
+}

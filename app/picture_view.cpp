@@ -6,6 +6,7 @@ namespace fexel {
 namespace {
 
 constexpr double handle_reach = 12;
+constexpr double least_side = 32;  // of a picture on the screen
 
 }  // namespace
 
@@ -104,7 +105,9 @@ void PictureView::fit() {
 }
 
 void PictureView::look_at(QPointF centre, double zoom) {
-  zoom_ = std::clamp(zoom, 1e-4, 256.0);
+  // A picture never becomes a dot that nobody finds again.
+  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  zoom_ = std::clamp(zoom, std::min(1.0, least_side / std::max({size.width, size.height, 1})), 256.0);
   centre_ = centre;
   // At whole zooms the station's pixels lie on the screen's, so that nothing is smoothed on the way to the eye.
   const double ratio = devicePixelRatioF(), device = zoom_ * ratio;

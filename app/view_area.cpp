@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/canvas_overlay.h"
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -19,6 +20,10 @@ constexpr int curtain_grip = 12, split_grip = 6;
 constexpr int gap = 2;      // between the pictures, side by side
 constexpr int least = 160;  // of a picture's width, side by side
 constexpr int blink_ms = 600;
+
+std::string percent_text(double percent) {
+  return percent < 1000 ? short_number(percent, 3) : number_text(percent, 0);
+}
 
 }  // namespace
 
@@ -232,7 +237,7 @@ void ViewArea::actual_pixels() {
 
 void ViewArea::show_zoom() {
   const auto percent = [this](const PictureView* view) {
-    return QString("%1 %%2").arg(QString::fromStdString(short_number(100 * view->zoom() * devicePixelRatioF(), 3)),
+    return QString("%1 %%2").arg(text_of(percent_text(100 * view->zoom() * devicePixelRatioF())),
                                  view->is_fitted() ? tr(" fit") : QString());
   };
   const QString text = both() ? tr("A %1 · B %2").arg(percent(a_), percent(b_)) : percent(b_);

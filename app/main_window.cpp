@@ -148,6 +148,8 @@ void MainWindow::build_menus() {
   connect(file, &QMenu::aboutToShow, this, &MainWindow::fill_recent);
   need_source_.push_back(add_action(file, tr("Same steps with &another picture…"),
                                     QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_O), [this] { ask_same_again(); }));
+  need_source_.push_back(add_action(file, tr("Save comparison as &figure…"),
+                                    QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_E), [this] { ask_figure(); }));
   add_action(file, tr("&Bring back unsaved work"), {}, [this] {
     if (may_leave()) bring_back();
   });

@@ -67,6 +67,7 @@ class MainWindow : public QMainWindow {
   void fill_recent();
   void ask_open();
   void ask_same_again();
+  void ask_figure();
   void ask_save(bool as);
   void ask_write_path();
   /// Whether the open chain may be left: it is saved, or the person says so.

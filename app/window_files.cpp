@@ -3,6 +3,7 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/figure.h"
 #include "app/inspector.h"
 #include "app/main_window.h"
 #include "app/text.h"
@@ -269,6 +270,20 @@ void MainWindow::ask_save(bool as) {
         tr("Chains (*.fexel.json)"));
   }
   if (!path.isEmpty()) save_chain(path);
+}
+
+void MainWindow::ask_figure() {
+  const QFileInfo source(document_.source()->path);
+  const QString path = QFileDialog::getSaveFileName(
+      this, tr("Save this comparison as a figure"),
+      source.absolutePath() + "/" + source.completeBaseName() + "-figure.png", tr("Figures (*.png *.svg *.pdf)"));
+  if (path.isEmpty()) return;
+  try {
+    save_figure(path, *views_, document_);
+    say(QString());
+  } catch (const Error& error) {
+    say(error);
+  }
 }
 
 void MainWindow::ask_write_path() {

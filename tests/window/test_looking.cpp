@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 
+#include "app/figure.h"
 #include "app/theme.h"
 #include "tests/window/desk.h"
 
@@ -233,6 +234,33 @@ TEST_CASE("a map of what the rectification cost lies over its result, with numbe
   QTest::qWait(50);
   CHECK(choice->currentIndex() == 0);
   CHECK(middle_of(desk.b()) == plain);
+}
+
+TEST_CASE("a comparison is saved as a captioned figure, whole or not at all, and never over the source", "[window]") {
+  test::Desk desk;
+  insert(desk, TurnStep{7, {}, Extent::keep});
+  mode(desk, "Curtain");
+  desk.wait_shown(desk.b());
+  const QStringList caption = figure_caption(desk.window.views(), desk.document());
+  CHECK(caption[0].contains("A: source. B: result."));
+  CHECK(caption[1].contains("photo.png"));
+  CHECK(caption[1].contains("Turn"));
+  CHECK(caption[2].contains("800 × 600 px"));
+  const auto path = [&](const char* name) { return QString::fromStdString((desk.scratch / name).string()); };
+  for (const char* name : {"f.png", "f.svg", "f.pdf"}) save_figure(path(name), desk.window.views(), desk.document());
+  const QImage png(path("f.png"));
+  const QSize stage = desk.window.views().pictures()->size();
+  REQUIRE(png.width() > stage.width());
+  CHECK(png.height() > stage.height() + 3 * 12);
+  const QImage shown = picture_of(desk.window.views().pictures());
+  const QImage inside = png.copy(QRect(QPoint(16, 16), stage)).convertToFormat(QImage::Format_RGB32);
+  const QRect quarter(20, 40, stage.width() / 4, stage.height() / 4);
+  CHECK(inside.copy(quarter) == shown.copy(quarter));
+  CHECK(read_text((desk.scratch / "f.svg").string()).find("photo.png") != std::string::npos);
+  CHECK(read_text((desk.scratch / "f.pdf").string()).starts_with("%PDF"));
+  CHECK_THROWS_AS(save_figure(path("f.bmp"), desk.window.views(), desk.document()), Error);
+  CHECK_THROWS_AS(save_figure(path("photo.png"), desk.window.views(), desk.document()), Error);
+  CHECK_THROWS_AS(save_figure(path("nowhere/f.png"), desk.window.views(), desk.document()), Error);
 }
 
 TEST_CASE("the colours of a scale grow lighter in even steps", "[window]") {

@@ -135,6 +135,44 @@ void Document::remove_selected_step() {
   edit(tr("remove %1").arg(word_of(state_.chain.steps[static_cast<std::size_t>(index)].kind)), std::move(next));
 }
 
+void Document::move_selected_step(int by) {
+  const int index = selected_step(), to = index + by;
+  if (index < 0 || to < 0 || to >= static_cast<int>(state_.chain.steps.size())) return;
+  DocumentState next = state_;
+  const Step step = state_.chain.steps[static_cast<std::size_t>(index)];
+  next.chain = with_step_inserted(with_step_removed(state_.chain, layout_, index), to, step);
+  const auto swapped = [&](int tile) { return tile == index + 1 ? to + 1 : tile == to + 1 ? index + 1 : tile; };
+  next.flag_a = swapped(state_.flag_a);
+  next.flag_b = swapped(state_.flag_b);
+  next.selected = to + 1;
+  edit(tr("move %1").arg(word_of(step.kind)), std::move(next));
+}
+
+QString Document::step_text() const {
+  const int index = selected_step();
+  return index < 0 ? QString()
+                   : QString::fromStdString(write_one_step(state_.chain.steps[static_cast<std::size_t>(index)]));
+}
+
+void Document::paste_steps(const QString& text) {
+  if (!source_) return;
+  const std::string given = text.trimmed().toStdString();
+  const bool whole = given.find("\"fexel\"") != std::string::npos;
+  const Chain pasted = parse_chain(whole ? given : "{\"fexel\":1,\"steps\":[" + given + "]}");
+  if (pasted.steps.empty()) throw call_error("There is no step in what was copied.", {}, "Copy a step first.");
+  DocumentState next = state_;
+  int index = selected_step() < 0 ? (state_.selected == 0 ? 0 : static_cast<int>(state_.chain.steps.size()))
+                                  : selected_step() + 1;
+  for (const Step& step : pasted.steps) {
+    next.chain = with_step_inserted(next.chain, index, step);
+    const auto shifted = [&](int tile) { return tile > index ? tile + 1 : tile; };
+    next.flag_a = shifted(next.flag_a);
+    next.flag_b = shifted(next.flag_b);
+    next.selected = ++index;
+  }
+  edit(tr("paste"), std::move(next));
+}
+
 void Document::add_gauge(const Gauge& gauge) {
   Chain next = state_.chain;
   next.gauges.push_back(gauge);

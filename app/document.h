@@ -70,6 +70,12 @@ class Document : public QObject {
 
   void insert_step(const std::string& word, int index);
   void remove_selected_step();
+  /// The selected step changes places with its neighbour, to the right (+1) or left (−1). Gauges stay where they lie.
+  void move_selected_step(int by);
+  /// The selected step as the text that chain files hold; empty without one.
+  QString step_text() const;
+  /// Steps from text, a step or a whole chain, behind the selected one. Raises a call error that says what is wrong.
+  void paste_steps(const QString& text);
   void add_gauge(const Gauge& gauge);
   void remove_gauge(int index);
 

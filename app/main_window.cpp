@@ -1,5 +1,6 @@
 #include "app/main_window.h"
 
+#include <QClipboard>
 #include <QScreen>
 #include <QStandardPaths>
 
@@ -174,6 +175,20 @@ void MainWindow::build_menus() {
     const int selected = document_.selected_step();
     open_palette(selected < 0 ? static_cast<int>(document_.chain().steps.size()) : selected + 1);
   });
+  need_step_.push_back(add_key(step, tr("&Copy the step"), QKeySequence::Copy,
+                               [this] { QApplication::clipboard()->setText(document_.step_text()); }));
+  add_key(step, tr("&Paste steps"), QKeySequence::Paste, [this] {
+    try {
+      document_.paste_steps(QApplication::clipboard()->text());
+      say(QString());
+    } catch (const Error& error) {
+      say(error);
+    }
+  });
+  need_step_.push_back(add_key(step, tr("Move the step &left"), QKeySequence(Qt::ALT | Qt::Key_Left),
+                               [this] { document_.move_selected_step(-1); }));
+  need_step_.push_back(add_key(step, tr("Move the step &right"), QKeySequence(Qt::ALT | Qt::Key_Right),
+                               [this] { document_.move_selected_step(1); }));
   QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] {
     const auto handle = views_->active()->selected_handle();
     if (views_->active()->hasFocus() && handle && handle->kind == Handle::Kind::gauge_end)

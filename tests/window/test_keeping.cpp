@@ -196,6 +196,40 @@ TEST_CASE("undo and redo survive 500 random edits and end where they began", "[k
   CHECK(document.chain() == last);
 }
 
+TEST_CASE("steps are moved along the rail, and copied and pasted as text, each with one undo", "[keep]") {
+  test::Desk desk;
+  desk.document().insert_step("crop", 0);
+  desk.document().insert_step("quarter", 1);
+  const auto words = [&] {
+    QStringList out;
+    for (const Step& step : desk.document().chain().steps) out << word_of(step.kind);
+    return out.join(" ");
+  };
+  CHECK(words() == "crop quarter");
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_Left, Qt::AltModifier);
+  CHECK(words() == "quarter crop");
+  CHECK(desk.document().selected_step() == 0);
+  QTest::keyClick(desk.a(), Qt::Key_Left, Qt::AltModifier);  // it is the first: nothing happens
+  CHECK(words() == "quarter crop");
+  QTest::keyClick(desk.a(), Qt::Key_C, Qt::ControlModifier);
+  CHECK(QApplication::clipboard()->text().contains("\"quarter\""));
+  desk.document().select_tile(2);
+  QTest::keyClick(desk.a(), Qt::Key_V, Qt::ControlModifier);
+  CHECK(words() == "quarter crop quarter");
+  CHECK(desk.document().selected_step() == 2);
+  desk.document().undo_stack().undo();
+  CHECK(words() == "quarter crop");
+  QApplication::clipboard()->setText("{\"fexel\": 1, \"steps\": [{\"step\": \"mirror\", \"reverse\": \"x\"}]}");
+  QTest::keyClick(desk.a(), Qt::Key_V, Qt::ControlModifier);
+  CHECK(words().contains("mirror"));
+  const QString before = words();
+  QApplication::clipboard()->setText("twelve o'clock");
+  QTest::keyClick(desk.a(), Qt::Key_V, Qt::ControlModifier);
+  CHECK(words() == before);
+  CHECK_FALSE(desk.window.notice().isEmpty());
+}
+
 TEST_CASE("the same steps are given to another picture", "[keep]") {
   test::Desk desk;
   shift_by(desk.document(), 7);

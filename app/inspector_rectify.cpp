@@ -343,6 +343,12 @@ class RectifyPage : public InspectorPage {
         said << tr("The known %1 %3 read %2 %3.")
                     .arg(text_of(short_number(known.length, 6)), text_of(number_text(*reading, 2)),
                          text_of(known.unit));
+    if (rectify.shape == RectifyStep::Shape::sides &&
+        std::ranges::any_of(rectify.known, [](const KnownLength& known) { return known.scale; }))
+      said << tr("By that length the sides are %1 × %2 %3; as given they are %4 × %5 %6.")
+                  .arg(text_of(short_number(plane.width, 5)), text_of(short_number(plane.height, 5)),
+                       text_of(plane.unit), text_of(short_number(rectify.width, 5)),
+                       text_of(short_number(rectify.height, 5)), text_of(rectify.unit));
     if (!rectify.allow.all()) said << tr("Not all that the view needs is corrected: lengths are not true everywhere.");
     const int index = document().selected_step();
     const GaugeSummary before = summarise_gauges(document().chain(), document().shape(), document().layout(), index);

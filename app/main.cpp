@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
   fexel::apply_theme(app);
   fexel::MainWindow window;
   window.show();
+  window.mention_unsaved_work();
   if (!parser.positionalArguments().isEmpty())
     window.open_file(parser.positionalArguments().front());
   else if (parser.isSet(demo))

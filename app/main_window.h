@@ -42,6 +42,8 @@ class MainWindow : public QMainWindow {
   /// Opens what was not saved when a program last ended without leaving.
   void bring_back();
   bool has_unsaved_work() const;
+  /// The next file that is opened says that there is unsaved work, if there is.
+  void mention_unsaved_work() { mention_unsaved_ = true; }
   /// Renders the demo where needed, and opens its chain.
   void open_demo();
   /// Writes the chain; the source is named relative to it.
@@ -92,6 +94,7 @@ class MainWindow : public QMainWindow {
   QProgressBar* progress_;
   QPushButton* cancel_;
   QMenu* recent_;
+  bool mention_unsaved_ = false;
   QAction* undo_;
   QAction* redo_;
   std::vector<QAction*> need_source_;

@@ -63,7 +63,9 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
         return [this, source, chain, is_chain, path, note] {
           document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
           remember(path);
-          say(note);
+          const bool mention = std::exchange(mention_unsaved_, false) && note.isEmpty() && has_unsaved_work();
+          say(mention ? tr("Work that was not saved when Fexel last ended is kept: File, Bring back unsaved work.")
+                      : note);
           views_->view_a()->setFocus();
         };
       },

@@ -82,6 +82,12 @@ TEST_CASE("a killed window loses at most five seconds of edits, and no file", "[
 
     const auto window = window_on(folder, {});
     REQUIRE(window->has_unsaved_work());
+    if (round == 0) {  // a file that is opened meanwhile does not hide it
+      window->mention_unsaved_work();
+      window->open_file(QString::fromStdString(photo));
+      REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
+      CHECK(window->notice().contains("Bring back"));
+    }
     window->bring_back();
     REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
     const auto edit =

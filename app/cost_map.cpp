@@ -78,7 +78,7 @@ std::optional<double> CostLayer::at(Point p) const {
   if (map_ == CostMap::detail) return source_pixels(layout_, station_, p);
   if (map_ == CostMap::picking) return picking_->movement(p) * pixel_;
   const bool unit = layout_.stations[static_cast<std::size_t>(station_)].pixel.has_value();
-  return distance(p, camera_->foot) * camera_->shown_off(unit ? 1 : 0.01) * pixel_;
+  return distance(p, camera_->foot) * camera_->reads_longer(unit ? 1 : 0.01) * pixel_;
 }
 
 void CostLayer::paint(QPainter& painter, const QRectF& visible, const QRectF& frame,

@@ -30,10 +30,8 @@ struct PlaneCamera {
   double height = 0;  ///< over the plane, in the plane's unit (or heights of the rectangle)
   double focal = 0;   ///< px of the source
   /// By how much longer a thing parallel to the plane reads that stands `off` it toward the camera: 0.01 is 1 %. The
-  /// same everywhere.
+  /// same everywhere; by the same share of its distance from the foot it is shown farther from there.
   double reads_longer(double off) const { return off / (height - off); }
-  /// How far away from the foot it is shown, as a share of its distance from the foot.
-  double shown_off(double off) const { return reads_longer(off); }
 };
 /// From the last rectify step before the station, for a camera with square pixels whose axis meets the source in its
 /// middle (R. Hartley and A. Zisserman, 2003, "Multiple view geometry in computer vision", on calibration from a

@@ -423,7 +423,7 @@ TEST_CASE("the camera over the plane is found, and says how a thing off the plan
               b = on_result(of_sides(), oblique().see(280, 100, -15));
   CHECK(distance(a, b) * 0.5 / 80 - 1 == Approx(camera->reads_longer(15)).epsilon(1e-6));
   const Point foot = camera->foot, on_plane = {200 / 0.5, 100 / 0.5};
-  CHECK(distance(a, foot) / distance(on_plane, foot) - 1 == Approx(camera->shown_off(15)).epsilon(1e-6));
+  CHECK(distance(a, foot) / distance(on_plane, foot) - 1 == Approx(camera->reads_longer(15)).epsilon(1e-6));
   RectifyStep frontal;
   frontal.corners = {Point{500, 400}, Point{1700, 400}, Point{1700, 1200}, Point{500, 1200}};
   const Chain front = rectify(frontal);

@@ -94,6 +94,24 @@ struct Desk {
   const RectifyStep& rectify() { return std::get<RectifyStep>(document().chain().steps.at(0).kind); }
 };
 
+/// The right rectangle, with sides of 300 x 200 mm.
+inline RectifyStep rectify_photo() {
+  RectifyStep step;
+  step.corners = photo_corners;
+  step.width = 300;
+  step.height = 200;
+  step.pixel_size = 0.5;
+  return step;
+}
+/// Adds a rectify step before all others.
+inline void rectify_with(Desk& desk, const RectifyStep& step, const std::vector<Gauge>& gauges = {}) {
+  desk.document().insert_step("rectify", 0);
+  Chain chain = desk.document().chain();
+  chain.steps[0].kind = step;
+  chain.gauges = gauges;
+  desk.document().edit_chain("rectify", chain);
+}
+
 inline QPointF q(Point p) {
   return {p.x, p.y};
 }

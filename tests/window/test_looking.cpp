@@ -134,15 +134,10 @@ TEST_CASE("blinking shows A and B by turns", "[window]") {
 
 TEST_CASE("corners are taken from the edges that lie near them, with one undo", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("rectify", 0);
-  Chain chain = desk.document().chain();
-  RectifyStep rectify;
-  rectify.corners = test::photo_corners;
+  RectifyStep rectify = test::rectify_photo();
+  rectify.pixel_size.reset();
   for (std::size_t i = 0; i < 4; ++i) rectify.corners[i] = rectify.corners[i] + Point{1.2, i % 2 == 0 ? -1.0 : 1.4};
-  rectify.width = 300;
-  rectify.height = 200;
-  chain.steps[0].kind = rectify;
-  desk.document().edit_chain("rectify", chain);
+  test::rectify_with(desk, rectify);
   const Quad placed = desk.rectify().corners;
   QTest::mouseClick(desk.named<QPushButton>("Corners from edges"), Qt::LeftButton);
   REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != placed; }, 10000));
@@ -162,16 +157,10 @@ TEST_CASE("corners are taken from the edges that lie near them, with one undo", 
 
 TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the inspector", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("rectify", 0);
-  Chain chain = desk.document().chain();
-  RectifyStep rectify;
-  rectify.corners = test::photo_corners;
-  rectify.width = 300;
-  rectify.height = 200;
-  chain.steps[0].kind = rectify;
+  RectifyStep rectify = test::rectify_photo();
+  rectify.pixel_size.reset();
   const Map to_photo(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));
-  chain.gauges = {{"bar", 0, *to_photo.forward({50, 50}), *to_photo.forward({150, 50}), 100, "mm"}};
-  desk.document().edit_chain("rectify", chain);
+  test::rectify_with(desk, rectify, {{"bar", 0, *to_photo.forward({50, 50}), *to_photo.forward({150, 50}), 100, "mm"}});
   QTest::qWait(80);
   QTest::mouseClick(desk.named<QPushButton>("What is known of it: ratio"), Qt::LeftButton);
   CHECK(desk.rectify().shape == RectifyStep::Shape::ratio);
@@ -200,15 +189,7 @@ TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the 
 
 TEST_CASE("a map of what the rectification cost lies over its result, with numbers that the core gives", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("rectify", 0);
-  Chain chain = desk.document().chain();
-  RectifyStep rectify;
-  rectify.corners = test::photo_corners;
-  rectify.width = 300;
-  rectify.height = 200;
-  rectify.pixel_size = 0.5;
-  chain.steps[0].kind = rectify;
-  desk.document().edit_chain("rectify", chain);
+  test::rectify_with(desk, test::rectify_photo());
   auto* choice = desk.named<QComboBox>("Map over the picture");
   choice->setFocus();
   QTest::qWait(400);

@@ -15,18 +15,6 @@ void wheel(PictureView* view, QPointF at, int notches) {
   QCoreApplication::sendEvent(view, &event);
 }
 
-void rectify_well(test::Desk& desk) {
-  desk.document().insert_step("rectify", 0);
-  Chain chain = desk.document().chain();
-  RectifyStep rectify;
-  rectify.corners = test::photo_corners;
-  rectify.width = 300;
-  rectify.height = 200;
-  rectify.pixel_size = 0.5;
-  chain.steps[0].kind = rectify;
-  desk.document().edit_chain("rectify", chain);
-}
-
 double away(QPointF a, QPointF b) {
   return std::hypot(a.x() - b.x(), a.y() - b.y());
 }
@@ -47,7 +35,7 @@ TEST_CASE("the wheel zooms about the pointer: what lies under it stays there", "
 
 TEST_CASE("side by side, the other picture follows a pan and a zoom through the chain's map", "[window]") {
   test::Desk desk;
-  rectify_well(desk);
+  test::rectify_with(desk, test::rectify_photo());
   desk.a()->look_at({400, 300}, 1);
   wheel(desk.a(), {150, 140}, 2);
   const QPointF from(200, 200), to(150, 230);
@@ -93,7 +81,7 @@ int shown_against_written(test::Desk& desk, QRect part) {
 
 TEST_CASE("at 1:1 the screen shows the very pixels that are written", "[window]") {
   test::Desk desk;
-  rectify_well(desk);
+  test::rectify_with(desk, test::rectify_photo());
   CHECK(shown_against_written(desk, {230, 150, 140, 100}) == 0);
 }
 
@@ -110,7 +98,7 @@ TEST_CASE("stations behind a step that works on all pixels are shown as they are
 
 TEST_CASE("X shows the other picture for as long as it is held; the badge changes it for good", "[window]") {
   test::Desk desk;
-  rectify_well(desk);
+  test::rectify_with(desk, test::rectify_photo());
   desk.window.views().set_mode(ViewArea::Mode::one);
   CHECK_FALSE(desk.a()->isVisible());
   CHECK(desk.b()->station() == 1);
@@ -137,7 +125,7 @@ TEST_CASE("Home shows the whole picture, End its own pixels", "[window]") {
 
 TEST_CASE("a picture that a change leaves as it is counts as shown", "[window]") {
   test::Desk desk;
-  rectify_well(desk);
+  test::rectify_with(desk, test::rectify_photo());
   desk.wait_shown(desk.a());
   Chain chain = desk.document().chain();
   std::get<RectifyStep>(chain.steps[0].kind).width = 310;
@@ -199,7 +187,7 @@ TEST_CASE("the palette finds steps by name and purpose, and takes none when noth
 
 TEST_CASE("the other picture's pointer leaves no trace where it was, also when the map changed meanwhile", "[window]") {
   test::Desk desk;
-  rectify_well(desk);
+  test::rectify_with(desk, test::rectify_photo());
   const auto move_to = [&](QPointF at) {
     desk.document().set_pointer(Document::Pointer{0, {at.x(), at.y()}});
     QTest::qWait(30);

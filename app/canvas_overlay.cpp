@@ -114,6 +114,31 @@ void sentence(QPainter& painter, QPointF left_middle, const QString& text, const
   label(painter, left_middle + QPointF(half, 0), text, colour);
 }
 
+QRectF legend(QPainter& painter, QPointF corner, const Legend& legend) {
+  constexpr double least = 200, pad = 10;
+  painter.save();
+  painter.setFont(text_font(8.5));
+  const double words = QFontMetricsF(painter.font()).horizontalAdvance(legend.says);
+  const QSizeF size(std::max(least, words) + 2 * pad, 52);
+  const QRectF box(corner - QPointF(size.width(), size.height()), size);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(box, 3, 3);
+  const QRectF bar = box.adjusted(pad, 6, -pad, -36);
+  QLinearGradient shades(bar.topLeft(), bar.topRight());
+  shades.setStops(legend.shades);
+  painter.setBrush(shades);
+  painter.drawRect(bar);
+  painter.setPen(QColor(0x23282B));
+  const QRectF line(bar.left(), bar.bottom() + 2, bar.width(), 15);
+  painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, legend.low);
+  painter.drawText(line, Qt::AlignHCenter | Qt::AlignVCenter, legend.middle);
+  painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter, legend.high);
+  painter.drawText(line.translated(0, 15), Qt::AlignHCenter | Qt::AlignVCenter, legend.says);
+  painter.restore();
+  return box;
+}
+
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour) {
   painter.save();
   painter.setFont(text_font(9, true));

@@ -29,6 +29,12 @@ void label(QPainter& painter, QPointF at, const QString& text, const QColor& col
 /// A label whose left end is at `left_middle`.
 void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour);
 /// A lettered flag and a name in the corner of a picture; returns its rectangle.
+/// A scale of colours with words at its ends and below it, its lower right corner at `corner`. Returns its box.
+struct Legend {
+  QGradientStops shades;
+  QString low, middle, high, says;
+};
+QRectF legend(QPainter& painter, QPointF corner, const Legend& legend);
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour);
 /// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station
 /// px.

@@ -3,15 +3,14 @@
 #include <QPainter>
 #include <functional>
 
+#include "app/canvas_overlay.h"
 #include "app/text.h"
-#include "app/theme.h"
 
 namespace fexel {
 namespace {
 
 constexpr int cell = 12;    // screen pixels that one computed value stands for
 constexpr int cover = 150;  // of 255: how much of the picture the map hides
-constexpr int legend_bar = 180;
 
 }  // namespace
 
@@ -62,7 +61,6 @@ std::optional<CostLayer> CostLayer::of(CostMap map, const Document& document, in
         *why = QObject::tr("The view is too frontal, or nothing is rectified: the camera's place cannot be told.");
         return std::nullopt;
       }
-      if (!s.pixel) out.pixel_ = 1;
       const double longer = 100 * out.camera_->reads_longer(1);
       out.says_ = s.pixel ? QObject::tr("shift of a thing 1 %1 off the plane; it reads %2 % longer")
                                 .arg(out.unit_, text_of(short_number(longer, 2)))
@@ -81,8 +79,8 @@ std::optional<double> CostLayer::at(Point p) const {
   return distance(p, camera_->foot) * camera_->reads_longer(unit ? 1 : 0.01) * pixel_;
 }
 
-void CostLayer::paint(QPainter& painter, const QRectF& visible, const QRectF& frame,
-                      const std::function<QPointF(QPointF)>& to_station) const {
+overlay::Legend CostLayer::paint(QPainter& painter, const QRectF& visible,
+                                 const std::function<QPointF(QPointF)>& to_station) const {
   const int columns = std::max(2, static_cast<int>(visible.width() / cell)),
             rows = std::max(2, static_cast<int>(visible.height() / cell));
   std::vector<double> values;
@@ -98,7 +96,7 @@ void CostLayer::paint(QPainter& painter, const QRectF& visible, const QRectF& fr
       low = std::min(low, *value);
       high = std::max(high, *value);
     }
-  if (!(high >= low)) return;
+  if (!(high >= low)) return {};
   const double span = std::max(high - low, 1e-12 * std::abs(high));
   QImage cells(columns, rows, QImage::Format_ARGB32_Premultiplied);
   for (int j = 0; j < rows; ++j)
@@ -114,24 +112,10 @@ void CostLayer::paint(QPainter& painter, const QRectF& visible, const QRectF& fr
   painter.drawImage(visible, cells);
   painter.restore();
 
-  painter.setFont(text_font(8.5));
-  const QFontMetrics metrics(painter.font());
-  const double wide = std::max<double>(legend_bar, metrics.horizontalAdvance(says_)) + 20;
-  const QRectF box(frame.right() - wide - 10, frame.bottom() - 62, wide, 52);
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(QColor(255, 255, 255, 235));
-  painter.drawRoundedRect(box, 3, 3);
-  const QRectF bar = box.adjusted(10, 6, -10, -36);
-  QLinearGradient shades(bar.topLeft(), bar.topRight());
-  for (int i = 0; i <= 16; ++i) shades.setColorAt(i / 16.0, scale_colour(i / 16.0));
-  painter.setBrush(shades);
-  painter.drawRect(bar);
-  painter.setPen(QColor(0x23282B));
-  const QRectF line(bar.left(), bar.bottom() + 2, bar.width(), 15);
+  QGradientStops shades;
+  for (int i = 0; i <= 16; ++i) shades << QGradientStop(i / 16.0, scale_colour(i / 16.0));
   const auto shown = [&](double v) { return text_of(short_number(v, 2)) + " " + unit_; };
-  painter.drawText(line, Qt::AlignLeft | Qt::AlignVCenter, shown(low));
-  painter.drawText(line, Qt::AlignRight | Qt::AlignVCenter, shown(high));
-  painter.drawText(line.translated(0, 15), Qt::AlignHCenter | Qt::AlignVCenter, says_);
+  return {shades, shown(low), {}, shown(high), says_};
 }
 
 }  // namespace fexel

@@ -4,6 +4,7 @@
 #include <functional>
 #include <optional>
 
+#include "app/canvas_overlay.h"
 #include "app/document.h"
 #include "chain/cost.h"
 
@@ -26,10 +27,9 @@ class CostLayer {
   static std::optional<CostLayer> of(CostMap map, const Document& document, int station, QString* why);
   std::optional<double> at(Point p) const;
   const QString& unit() const { return unit_; }
-  /// Lays the map over `visible` (widget) and its legend into the corner of `frame`. `to_station` carries widget
-  /// points to the station.
-  void paint(QPainter& painter, const QRectF& visible, const QRectF& frame,
-             const std::function<QPointF(QPointF)>& to_station) const;
+  /// Lays the map over `visible` (widget) and gives its legend. `to_station` carries widget points to the station.
+  overlay::Legend paint(QPainter& painter, const QRectF& visible,
+                        const std::function<QPointF(QPointF)>& to_station) const;
 
  private:
   CostMap map_;

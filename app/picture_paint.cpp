@@ -134,43 +134,26 @@ void PictureView::paint_values(QPainter& painter, const QRectF& visible) {
     }
 }
 
-void PictureView::paint_legend(QPainter& painter) {
-  constexpr int bar = 160, thick = 10;
-  const QRectF box(width() - bar - 84.0, height() - 68.0, bar + 72.0, 58);
-  painter.setPen(Qt::NoPen);
-  painter.setBrush(QColor(255, 255, 255, 235));
-  painter.drawRoundedRect(box, 3, 3);
-  painter.setFont(text_font(8.5));
-  const QRectF scale(box.center().x() - bar / 2.0, box.top() + 6, bar, thick);
-  QLinearGradient shades(scale.topLeft(), scale.topRight());
-  QString low, middle, high;
-  if (mix_ == Mix::difference) {
-    shades.setColorAt(0, Qt::black);
-    shades.setColorAt(0.5, QColor(128, 128, 128));
-    shades.setColorAt(1, Qt::white);
-    const Depth depth = document_.shape().depth;
-    const double full = depth == Depth::u8 ? 256 : depth == Depth::u16 ? 65536 : 1;
-    const std::string range = short_number(full * difference_range, 5);
-    low = text_of("\u2212" + range);
-    middle = tr("0, B \u2212 A in grey levels");
-    high = text_of("+" + range);
-  } else {
-    shades.setColorAt(0, QColor(40, 128, 215));
-    shades.setColorAt(0.5, QColor(128, 128, 128));
-    shades.setColorAt(1, QColor(215, 128, 40));
-    low = tr("A brighter");
-    middle = tr("alike");
-    high = tr("B brighter");
-  }
-  painter.setBrush(shades);
-  painter.drawRect(scale);
-  painter.setPen(QColor(0x23282B));
-  const QRectF text(box.left() + 6, scale.bottom() + 3, box.width() - 12, 18);
-  painter.drawText(text, Qt::AlignLeft | Qt::AlignVCenter, low);
-  painter.drawText(text, Qt::AlignHCenter | Qt::AlignVCenter, middle);
-  painter.drawText(text, Qt::AlignRight | Qt::AlignVCenter, high);
-  painter.drawText(text.translated(0, 17), Qt::AlignHCenter | Qt::AlignVCenter,
-                   mix_is_carried() ? tr("A carried to B's place by the chain") : tr("A as it lies, pixel on pixel"));
+QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
+  const QString says =
+      mix_is_carried() ? tr("A carried to B's place by the chain") : tr("A as it lies, pixel on pixel");
+  const QColor grey(128, 128, 128);
+  if (mix_ == Mix::tint)
+    return overlay::legend(painter, corner,
+                           {{{0, QColor(40, 128, 215)}, {0.5, grey}, {1, QColor(215, 128, 40)}},
+                            tr("A brighter"),
+                            tr("alike"),
+                            tr("B brighter"),
+                            says});
+  const Depth depth = document_.shape().depth;
+  const double full = depth == Depth::u8 ? 256 : depth == Depth::u16 ? 65536 : 1;
+  const std::string range = short_number(full * difference_range, 5);
+  return overlay::legend(painter, corner,
+                         {{{0, Qt::black}, {0.5, grey}, {1, Qt::white}},
+                          text_of("\u2212" + range),
+                          tr("0, B \u2212 A in grey levels"),
+                          text_of("+" + range),
+                          says});
 }
 
 void PictureView::paint_over(QPainter& painter) {
@@ -180,9 +163,10 @@ void PictureView::paint_over(QPainter& painter) {
   const Station& s = layout.stations[static_cast<std::size_t>(here)];
   const QColor colour = overlay::flag_colour(is_b_);
 
+  overlay::Legend cost_legend;
   if (const auto& cost = cost_layer()) {
     const QRectF covered(to_widget({0, 0}), to_widget({double(s.size.width), double(s.size.height)}));
-    cost->paint(painter, covered & QRectF(rect()), rect(), [this](QPointF w) { return to_station(w); });
+    cost_legend = cost->paint(painter, covered & QRectF(rect()), [this](QPointF w) { return to_station(w); });
   }
 
   const int step = document_.selected_step();
@@ -256,7 +240,9 @@ void PictureView::paint_over(QPainter& painter) {
                       overlay::colour_wrong);
   }
 
-  if (mix_ != Mix::none) paint_legend(painter);
+  QPointF corner(width() - 10.0, height() - 10.0);
+  if (mix_ != Mix::none) corner.setY(paint_legend(painter, corner).top() - 6);
+  if (!cost_legend.says.isEmpty()) overlay::legend(painter, corner, cost_legend);
 
   if (drag_ == Drag::handle && selected_ && !loupe_.image.isNull()) {
     const QPointF at = to_widget(selected_->at);

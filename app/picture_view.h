@@ -101,7 +101,7 @@ class PictureView : public QWidget {
   void move_handle(const Handle& handle, QPointF to);
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
-  void paint_legend(QPainter& painter);
+  QRectF paint_legend(QPainter& painter, QPointF corner);
   void paint_values(QPainter& painter, const QRectF& visible);
   void finish_drag();
   void lay_gauge(QPointF from, QPointF to);

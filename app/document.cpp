@@ -120,7 +120,8 @@ void Document::insert_step(const std::string& word, int index) {
   next.flag_a = shifted(state_.flag_a);
   next.flag_b = shifted(state_.flag_b);
   next.selected = index + 1;
-  edit(tr("add %1").arg(QString::fromStdString(word)), std::move(next));
+  end_merging();
+  edit(tr("add %1").arg(QString::fromStdString(word)), std::move(next), adding);
 }
 
 void Document::remove_selected_step() {
@@ -136,16 +137,33 @@ void Document::remove_selected_step() {
 }
 
 void Document::move_selected_step(int by) {
-  const int index = selected_step(), to = index + by;
-  if (index < 0 || to < 0 || to >= static_cast<int>(state_.chain.steps.size())) return;
+  const int index = selected_step();
+  if (index >= 0) move_step(index, index + by);
+}
+
+void Document::move_step(int from, int to) {
+  const int steps = static_cast<int>(state_.chain.steps.size());
+  if (from == to || from < 0 || from >= steps || to < 0 || to >= steps) return;
   DocumentState next = state_;
-  const Step step = state_.chain.steps[static_cast<std::size_t>(index)];
-  next.chain = with_step_inserted(with_step_removed(state_.chain, layout_, index), to, step);
-  const auto swapped = [&](int tile) { return tile == index + 1 ? to + 1 : tile == to + 1 ? index + 1 : tile; };
-  next.flag_a = swapped(state_.flag_a);
-  next.flag_b = swapped(state_.flag_b);
-  next.selected = to + 1;
+  const Step step = state_.chain.steps[static_cast<std::size_t>(from)];
+  next.chain = with_step_inserted(with_step_removed(state_.chain, layout_, from), to, step);
+  const auto moved = [&](int tile) {
+    if (tile == from + 1) return to + 1;
+    if (tile < 1 || tile > steps) return tile;
+    const int closed = tile > from + 1 ? tile - 1 : tile;
+    return closed >= to + 1 ? closed + 1 : closed;
+  };
+  next.flag_a = moved(state_.flag_a);
+  next.flag_b = moved(state_.flag_b);
+  next.selected = moved(state_.selected);
   edit(tr("move %1").arg(word_of(step.kind)), std::move(next));
+}
+
+void Document::rename_step(int index, const QString& name) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.steps.size())) return;
+  Chain chain = state_.chain;
+  chain.steps[static_cast<std::size_t>(index)].name = name.trimmed().toStdString();
+  edit_chain(tr("rename"), chain);
 }
 
 QString Document::step_text() const {

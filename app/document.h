@@ -68,10 +68,15 @@ class Document : public QObject {
   void edit_chain(const QString& text, const Chain& chain, const QString& merge = {});
   void end_merging() { ++merge_generation_; }
 
+  /// Changes with the merge key `adding` that follow an insert_step() belong to it.
+  static inline const QString adding = QStringLiteral("adding");
   void insert_step(const std::string& word, int index);
   void remove_selected_step();
   /// The selected step changes places with its neighbour, to the right (+1) or left (−1). Gauges stay where they lie.
   void move_selected_step(int by);
+  /// The step at `from` is taken out and put in so that it becomes number `to` (from 0).
+  void move_step(int from, int to);
+  void rename_step(int index, const QString& name);
   /// The selected step as the text that chain files hold; empty without one.
   QString step_text() const;
   /// Steps from text, a step or a whole chain, behind the selected one. Raises a call error that says what is wrong.

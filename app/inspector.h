@@ -18,6 +18,8 @@ class InspectorPage : public QWidget {
  public:
   InspectorPage(Document& document, const QString& pictogram, const QString& title);
   virtual void refresh();
+  /// A person has just added the step that is shown.
+  virtual void step_added() {}
   /// The on-off switch in the head of a step's page.
   void show_switch();
 
@@ -85,6 +87,7 @@ class Inspector : public QScrollArea {
  public:
   explicit Inspector(Document& document, QWidget* parent = nullptr);
   ResultPage* result_page() const { return result_; }
+  void step_added() { current_->step_added(); }
 
  private:
   void choose();

@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 
@@ -8,6 +9,7 @@
 #include "app/theme.h"
 #include "chain/trust.h"
 #include "measure/edges.h"
+#include "measure/proposal.h"
 
 namespace fexel {
 namespace {
@@ -96,6 +98,11 @@ class RectifyPage : public InspectorPage {
     connect(order_, &QPushButton::clicked, this,
             [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
     column()->addWidget(order_);
+    propose_ = new QPushButton(tr("Propose a rectangle"));
+    propose_->setAccessibleName(propose_->text());
+    propose_->setToolTip(tr("Look for the rectangle that stands out most"));
+    connect(propose_, &QPushButton::clicked, this, [this] { propose(false); });
+    column()->addWidget(propose_);
     edges_ = new QPushButton(tr("Corners from edges"));
     edges_->setAccessibleName(edges_->text());
     edges_->setToolTip(tr("Fit a line along each side, and take the corners where they meet"));
@@ -153,6 +160,19 @@ class RectifyPage : public InspectorPage {
       });
     });
 
+    column()->addWidget(fields::section(tr("What is corrected")));
+    auto* allow = new QGridLayout;
+    const QString parts[] = {tr("place"), tr("scale"), tr("turn"), tr("skew"), tr("perspective")};
+    for (int i = 0; i < 5; ++i) {
+      auto* box = new QCheckBox(parts[i]);
+      box->setAccessibleName(tr("Correct: %1").arg(parts[i]));
+      allow->addWidget(box, i / 3, i % 3);
+      allow_.push_back(box);
+      connect(box, &QCheckBox::clicked, this,
+              [this, i](bool on) { take([&](RectifyStep& s) { allowed(s.allow, i) = on; }); });
+    }
+    column()->addLayout(allow);
+
     add_check();
   }
 
@@ -168,7 +188,10 @@ class RectifyPage : public InspectorPage {
     const auto wrong_order = check_quad(rectify->corners);
     order_->setVisible(wrong_order && !check_quad(in_order(rectify->corners)));
     edges_->setEnabled(!wrong_order && !search_.running());
+    propose_->setEnabled(!search_.running());
     show_found(*rectify);
+    RectifyStep::Allow allow = rectify->allow;
+    for (int i = 0; i < 5; ++i) allow_[static_cast<std::size_t>(i)]->setChecked(allowed(allow, i));
     extent_->show_current(std::array{0, 2, 1}[static_cast<std::size_t>(rectify->extent)]);
     const bool margin = rectify->extent == RectifyStep::Extent::margin;
     margin_->setVisible(margin);
@@ -208,6 +231,11 @@ class RectifyPage : public InspectorPage {
   }
 
  private:
+  static bool& allowed(RectifyStep::Allow& allow, int i) {
+    bool* const parts[] = {&allow.shift, &allow.scale, &allow.turn, &allow.skew, &allow.perspective};
+    return *parts[i];
+  }
+
   void show_rectangle(const RectifyStep& rectify) {
     using Shape = RectifyStep::Shape;
     shape_->show_current(static_cast<int>(rectify.shape));
@@ -276,6 +304,60 @@ class RectifyPage : public InspectorPage {
       }
       s.known.insert(s.known.begin(), *known_of(document().chain().gauges[static_cast<std::size_t>(which)]));
     });
+  }
+
+  void step_added() override { propose(true); }
+
+  /// Looks for a rectangle beside the window. By itself it says nothing where there is none, and what it finds belongs
+  /// to the step's adding; it is taken if the corners are still those it began with.
+  void propose(bool by_itself) {
+    const auto* rectify = step<RectifyStep>();
+    if (!rectify || !document().source() || search_.running()) return;
+    const int index = document().selected_step();
+    const int run = document().layout().stations[static_cast<std::size_t>(index)].run_start;
+    propose_->setEnabled(false);
+    search_.start(
+        tr("Looking for a rectangle"),
+        [this, by_itself, before = rectify->corners, run, from_picture = map_between(document().layout(), run, index),
+         pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
+          const auto picture = pictures ? pictures->at(run, job) : pixels;
+          const auto found = propose_rectangle(*picture, job);
+          std::optional<Quad> corners;
+          if (found) {
+            corners = found->corners;
+            for (Point& p : *corners) {
+              const auto at = from_picture.forward(p);
+              if (!at) {
+                corners.reset();
+                break;
+              }
+              p = {std::round(10 * at->x) / 10, std::round(10 * at->y) / 10};
+            }
+            if (corners) corners = in_order(*corners);
+            if (corners && check_quad(*corners)) corners.reset();
+          }
+          return [this, by_itself, before, corners] {
+            propose_->setEnabled(true);
+            edges_->setEnabled(true);
+            const auto* now = step<RectifyStep>();
+            if (!now || now->corners != before) return;
+            if (!corners) {
+              if (!by_itself)
+                fields::say(found_, tr("No rectangle stands out here. Drag the four corners onto one."), true);
+              return;
+            }
+            RectifyStep next = *now;
+            next.corners = *corners;
+            next.picking.reset();
+            change(tr("propose a rectangle"), next, by_itself ? Document::adding : QString());
+            fields::say(found_, tr("Proposed: the rectangle that stands out most. Drag the corners where you know "
+                                   "better, then take them from edges."));
+          };
+        },
+        [this](const Error& error) {
+          propose_->setEnabled(true);
+          fields::say(found_, text_of(error.message() + " " + error.remedy()), true);
+        });
   }
 
   /// Looks for the edges beside the window; what it finds is taken if the corners are still those it began with.
@@ -392,8 +474,10 @@ class RectifyPage : public InspectorPage {
   fields::Number* ratio_;
   QLabel* estimate_;
   QComboBox* scale_;
+  QPushButton* propose_;
   QPushButton* edges_;
   QLabel* found_;
+  std::vector<QCheckBox*> allow_;
   std::optional<EdgeCorners> last_found_;
   fields::Segments* extent_;
   QLabel* margin_label_;

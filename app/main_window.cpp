@@ -78,10 +78,8 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   say(QString());
 
   connect(rail_, &Rail::palette_wanted, this, [this](QPoint at, int index) { palette_->open_at(at, index); });
-  connect(palette_, &StepPalette::chosen, this, [this](const QString& word, int index) {
-    document_.insert_step(word.toStdString(), index);
-    views_->view_a()->setFocus();
-  });
+  connect(palette_, &StepPalette::chosen, this,
+          [this](const QString& word, int index) { add_step(word.toStdString(), index); });
   connect(ledger_, &Ledger::gauge_wanted, this, [this] {
     if (document_.source()) views_->active()->begin_gauge();
   });
@@ -189,6 +187,7 @@ void MainWindow::build_menus() {
                                [this] { document_.move_selected_step(-1); }));
   need_step_.push_back(add_key(step, tr("Move the step &right"), QKeySequence(Qt::ALT | Qt::Key_Right),
                                [this] { document_.move_selected_step(1); }));
+  need_step_.push_back(add_key(step, tr("Re&name the step"), Qt::Key_F2, [this] { rail_->rename_selected(); }));
   QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] {
     const auto handle = views_->active()->selected_handle();
     if (views_->active()->hasFocus() && handle && handle->kind == Handle::Kind::gauge_end)
@@ -201,9 +200,9 @@ void MainWindow::build_menus() {
   for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word})
     need_source_.push_back(add_action(step, step_title(word), {}, [this, word] {
       const int selected = document_.selected_step();
-      document_.insert_step(
-          word, selected < 0 ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size()))
-                             : selected + 1);
+      add_step(word, selected < 0
+                         ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size()))
+                         : selected + 1);
     }));
 
   QMenu* probe = menuBar()->addMenu(tr("&Probe"));
@@ -231,6 +230,7 @@ void MainWindow::build_menus() {
   view->addSeparator();
   add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
   add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
+  add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
   add_key(view, tr("Fold the &ledger"), Qt::Key_L, [this] { ledger_->set_folded(!ledger_->folded()); });
   add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
 
@@ -328,6 +328,12 @@ void MainWindow::say(const Error& error) {
 
 QString MainWindow::notice() const {
   return notice_->text();
+}
+
+void MainWindow::add_step(const std::string& word, int index) {
+  document_.insert_step(word, index);
+  inspector_->step_added();
+  views_->view_a()->setFocus();
 }
 
 void MainWindow::open_palette(int index) {

@@ -74,6 +74,7 @@ class MainWindow : public QMainWindow {
   void ask_write_path();
   /// Whether the open chain may be left: it is saved, or the person says so.
   bool may_leave();
+  void add_step(const std::string& word, int index);
   void open_palette(int index);
   void show_keys();
 

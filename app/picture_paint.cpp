@@ -40,7 +40,7 @@ void PictureView::paint_layer() {
 
 QRectF PictureView::cross() const {
   const auto& pointer = document_.pointer();
-  if (!document_.source() || !pointer || pointer->station == station()) return {};
+  if (!document_.source() || !pointer || pointer->station == station() || shows_kept()) return {};
   const Carried c = carry(document_.layout(), pointer->point, pointer->station, station());
   if (c.status == CarryStatus::beyond_horizon) return {};
   const QPointF at = to_widget(point_of(c.point));
@@ -78,17 +78,21 @@ void PictureView::paintEvent(QPaintEvent*) {
 }
 
 void PictureView::paint_picture(QPainter& painter) {
-  const Station& s = document_.layout().stations[static_cast<std::size_t>(station())];
+  const Station& s = shown_station();
   const QRectF frame(to_widget({0, 0}), to_widget({double(s.size.width), double(s.size.height)}));
   const QRectF visible = frame & QRectF(rect());
   painter.fillRect(visible, overlay::hatch());
   if (image_.image.isNull()) return;
-  const QPointF corner = to_widget({image_.left, image_.top});
-  const double side = image_.step * zoom_;
+  QPointF corner = to_widget({image_.left, image_.top});
+  const double side = image_.step * zoom_, ratio = devicePixelRatioF();
+  const bool copied = std::abs(side * ratio - 1) < 1e-6;
+  // Two views of one place that differ in the last digit alone never differ by a pixel.
+  if (copied)
+    corner = QPointF(std::floor(corner.x() * ratio + 0.5 + 1e-4), std::floor(corner.y() * ratio + 0.5 + 1e-4)) / ratio;
   painter.save();
   painter.setClipRect(visible);
   // From 1:1 to 8x smoothly, beyond it as squares; a picture that is one to one with the screen is copied.
-  painter.setRenderHint(QPainter::SmoothPixmapTransform, side < 8 && std::abs(side * devicePixelRatioF() - 1) > 1e-6);
+  painter.setRenderHint(QPainter::SmoothPixmapTransform, side < 8 && !copied);
   painter.drawImage(QRectF(corner, QSizeF(image_.image.width() * side, image_.image.height() * side)), image_.image);
   painter.restore();
   paint_values(painter, visible);
@@ -136,7 +140,9 @@ void PictureView::paint_values(QPainter& painter, const QRectF& visible) {
 
 QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
   const QString says =
-      mix_is_carried() ? tr("A carried to B's place by the chain") : tr("A as it lies, pixel on pixel");
+      kept_ ? (mix_is_carried() ? tr("A is kept, and carried to B's place") : tr("A is kept, and shown as it lies"))
+      : mix_is_carried() ? tr("A carried to B's place by the chain")
+                         : tr("A as it lies, pixel on pixel");
   const QColor grey(128, 128, 128);
   if (mix_ == Mix::tint)
     return overlay::legend(painter, corner,
@@ -156,7 +162,21 @@ QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
                           says});
 }
 
+void PictureView::paint_kept(QPainter& painter) {
+  overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, kept_->shown().pixel);
+  overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, "A",
+                 tr("kept: %1").arg(kept_->name), overlay::colour_a);
+  if (!hasFocus()) return;
+  painter.setPen(QPen(theme().teal, 2));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+}
+
 void PictureView::paint_over(QPainter& painter) {
+  if (shows_kept()) {
+    paint_kept(painter);
+    return;
+  }
   const Chain& chain = document_.chain();
   const Layout& layout = document_.layout();
   const int here = station();

@@ -52,10 +52,34 @@ void PictureView::set_is_b(bool b) {
       tr("Tab goes to the next handle, arrow keys move it by 1 px, with Shift by 0.1, with Ctrl by 10"));
 }
 
+const Station& PictureView::shown_station() const {
+  return shows_kept() ? kept_->shown() : document_.layout().stations[static_cast<std::size_t>(station())];
+}
+
+void PictureView::set_kept(std::shared_ptr<const Kept> kept) {
+  kept_ = std::move(kept);
+  refresh();
+}
+
+void PictureView::set_range(std::optional<std::pair<double, double>> range) {
+  range_ = range;
+  refresh();
+}
+
+Map PictureView::map_to(const PictureView& other) const {
+  if (!shows_kept() && !other.shows_kept()) return map_between(document_.layout(), station(), other.station());
+  if (!kept_->source || !document_.source() || kept_->source != document_.source()->pixels) return Map();
+  const auto to_source = [this](const PictureView& view) {
+    return view.shows_kept() ? map_between(kept_->layout, kept_->station, 0)
+                             : map_between(document_.layout(), view.station(), 0);
+  };
+  return to_source(other).inverse().after(to_source(*this));
+}
+
 bool PictureView::mix_is_carried() const {
   const auto& stations = document_.layout().stations;
-  return stations[static_cast<std::size_t>(document_.station_a())].size !=
-         stations[static_cast<std::size_t>(station())].size;
+  const Size a = kept_ ? kept_->shown().size : stations[static_cast<std::size_t>(document_.station_a())].size;
+  return a != stations[static_cast<std::size_t>(station())].size;
 }
 
 void PictureView::set_cost_map(CostMap map) {
@@ -96,7 +120,7 @@ QPointF PictureView::to_station(QPointF w) const {
 }
 
 void PictureView::fit() {
-  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  const Size size = shown_station().size;
   constexpr int ruler = overlay::ruler_thickness;
   zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
   centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
@@ -106,7 +130,7 @@ void PictureView::fit() {
 
 void PictureView::look_at(QPointF centre, double zoom) {
   // A picture never becomes a dot that nobody finds again.
-  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  const Size size = shown_station().size;
   zoom_ = std::clamp(zoom, std::min(1.0, least_side / std::max({size.width, size.height, 1})), 256.0);
   centre_ = centre;
   // At whole zooms the station's pixels lie on the screen's, so that nothing is smoothed on the way to the eye.
@@ -121,7 +145,7 @@ void PictureView::look_at(QPointF centre, double zoom) {
 
 void PictureView::refresh() {
   if (fitted_) {
-    const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+    const Size size = shown_station().size;
     constexpr int ruler = overlay::ruler_thickness;
     zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
     centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
@@ -134,15 +158,18 @@ void PictureView::refresh() {
 void PictureView::ask_for_picture() {
   if (!document_.source() || !isVisible() || width() < 8) return;
   const double ratio = devicePixelRatioF();
-  const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+  const Size size = shown_station().size;
   RenderRequest request;
-  request.source = document_.source()->pixels;
-  request.run_start = document_.layout().stations[static_cast<std::size_t>(station())].run_start;
-  if (request.run_start > 0) request.pictures = document_.pictures();
-  request.resampling = document_.chain().resampling;
+  request.source = shows_kept() ? kept_->source : document_.source()->pixels;
+  request.run_start = shown_station().run_start;
+  if (request.run_start > 0) request.pictures = shows_kept() ? kept_->pictures : document_.pictures();
+  request.resampling = shows_kept() ? kept_->resampling : document_.chain().resampling;
   request.revision = document_.revision();
+  request.range = range_;
   const auto plan = [&](double left, double top, double step, Size part) {
-    return plan_for_view(document_.layout(), station(), translation(left, top) * scaling(step, step), part);
+    const Layout& layout = shows_kept() ? kept_->layout : document_.layout();
+    return plan_for_view(layout, shows_kept() ? kept_->station : station(),
+                         translation(left, top) * scaling(step, step), part);
   };
   if (drag_ == Drag::handle && selected_) {
     constexpr int side = Renderer::loupe_side;
@@ -165,16 +192,19 @@ void PictureView::ask_for_picture() {
   if (part.width < 1 || part.height < 1) return;  // panned out of sight
   request.plan = plan(request.left, request.top, request.step, part);
   if (mix_ != Mix::none) {
-    const Layout& layout = document_.layout();
-    const int a = document_.station_a();
+    const Layout& layout = kept_ ? kept_->layout : document_.layout();
+    const int a = kept_ ? kept_->station : document_.station_a();
     request.mix = mix_;
+    request.other_source = kept_ ? kept_->source : request.source;
     request.other_run_start = layout.stations[static_cast<std::size_t>(a)].run_start;
-    if (request.other_run_start > 0) request.pictures = document_.pictures();
-    request.other =
-        plan_for_view(layout, a,
-                      (mix_is_carried() ? map_between(layout, station(), a).matrix() : Matrix3::Identity()) *
-                          translation(request.left, request.top) * scaling(request.step, request.step),
-                      part);
+    if (request.other_run_start > 0) request.other_pictures = kept_ ? kept_->pictures : document_.pictures();
+    Map carried;
+    if (mix_is_carried() && !kept_) carried = map_between(layout, station(), a);
+    if (mix_is_carried() && kept_ && kept_->source == request.source)
+      carried = map_between(kept_->layout, 0, a).after(map_between(document_.layout(), station(), 0));
+    request.other = plan_for_view(
+        layout, a, carried.matrix() * translation(request.left, request.top) * scaling(request.step, request.step),
+        part);
   }
   const bool moving = document_.dragging() || drag_ == Drag::pan || settle_.isActive();
   request.quality = moving ? Quality::draft : Quality::final;
@@ -191,7 +221,7 @@ void PictureView::ask_for_picture() {
 
 void PictureView::rebuild_handles() {
   handles_.clear();
-  if (!document_.source()) return;
+  if (!document_.source() || shows_kept()) return;
   const Chain& chain = document_.chain();
   const Layout& layout = document_.layout();
   const int here = station();
@@ -296,7 +326,7 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const QPointF at = event->position();
   drag_start_ = at;
-  if (event->button() == Qt::LeftButton && laying_gauge_) {
+  if (event->button() == Qt::LeftButton && laying_gauge_ && !shows_kept()) {
     drag_ = Drag::gauge;
     gauge_start_ = gauge_end_ = to_station(at);
     return;
@@ -326,7 +356,13 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
 void PictureView::mouseMoveEvent(QMouseEvent* event) {
   if (!document_.source()) return;
   const QPointF at = event->position();
-  document_.set_pointer(Document::Pointer{station(), point_of(to_station(at))});
+  if (!shows_kept()) {
+    document_.set_pointer(Document::Pointer{station(), point_of(to_station(at))});
+  } else if (const auto p = kept_->source == document_.source()->pixels
+                                ? map_between(kept_->layout, kept_->station, 0).forward(point_of(to_station(at)))
+                                : std::nullopt) {
+    document_.set_pointer(Document::Pointer{0, *p});
+  }
   switch (drag_) {
     case Drag::handle:
       if (selected_) move_handle(*selected_, to_station(at + drag_offset_));

@@ -6,6 +6,7 @@
 
 #include "app/cost_map.h"
 #include "app/document.h"
+#include "app/kept.h"
 #include "app/renderer.h"
 
 namespace fexel {
@@ -43,6 +44,14 @@ class PictureView : public QWidget {
   const std::optional<CostLayer>& cost_layer();
   /// Where the badge stands: at the left, or at the right where something lies over the left.
   void set_badge_right(bool right);
+  /// What A shows instead of its station, in both views: B mixes it in.
+  void set_kept(std::shared_ptr<const Kept> kept);
+  /// How low and high samples are shown as black and white; without it the depth's range.
+  void set_range(std::optional<std::pair<double, double>> range);
+  /// The station's size and pixels, or those of what is kept.
+  const Station& shown_station() const;
+  /// From what this view shows to what `other` shows: through the source where both come from one, else as they lie.
+  Map map_to(const PictureView& other) const;
   bool is_b() const { return is_b_; }
   void set_is_b(bool b);
 
@@ -89,6 +98,7 @@ class PictureView : public QWidget {
 
  private:
   enum class Drag { none, pan, handle, gauge };
+  bool shows_kept() const { return kept_ && !is_b_; }
   void ask_for_picture();
   /// Draws the layer anew with the next frame.
   void redraw();
@@ -101,6 +111,7 @@ class PictureView : public QWidget {
   void move_handle(const Handle& handle, QPointF to);
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
+  void paint_kept(QPainter& painter);
   QRectF paint_legend(QPainter& painter, QPointF corner);
   void paint_values(QPainter& painter, const QRectF& visible);
   void finish_drag();
@@ -110,6 +121,8 @@ class PictureView : public QWidget {
   Renderer renderer_;
   bool is_b_;
   Mix mix_ = Mix::none;
+  std::shared_ptr<const Kept> kept_;
+  std::optional<std::pair<double, double>> range_;
   bool badge_right_ = false;
   CostMap cost_map_ = CostMap::none;
   std::optional<CostLayer> cost_layer_;

@@ -52,6 +52,9 @@ Rail::Rail(Document& document, QWidget* parent) : QScrollArea(parent), document_
   connect(&document_, &Document::opened, this, &Rail::rebuild);
   connect(&document_, &Document::changed, this, &Rail::refresh);
   connect(&document_, &Document::selection_changed, this, &Rail::refresh);
+  connect(&document_, &Document::selection_changed, this, [this] {
+    for (Tile* tile : tiles_) tile->refresh_coordinates();
+  });
   connect(&document_, &Document::pointer_moved, this, [this] {
     for (Tile* tile : tiles_) tile->refresh_coordinates();
   });
@@ -107,6 +110,9 @@ void Rail::rebuild() {
     auto* tile = new Tile(document_, i, strip);
     connect(tile, &Tile::clicked, this, [this, i] { document_.select_tile(i); });
     connect(tile, &Tile::flag_dropped, this, [this](bool b, int index) { document_.set_flag(b, index); });
+    connect(tile, &Tile::renamed, this, [this, i](const QString& name) { document_.rename_step(i - 1, name); });
+    connect(tile, &Tile::dragged, this, &Rail::show_place);
+    connect(tile, &Tile::dropped, this, [this, i](QPoint global) { put(i - 1, global); });
     row->addWidget(tile);
     tiles_.push_back(tile);
     if (i < count - 1) {
@@ -115,9 +121,37 @@ void Rail::rebuild() {
     }
   }
   row->addStretch(1);
+  mark_ = new QWidget(strip);
+  mark_->setStyleSheet(QString("background:%1;").arg(theme().teal.name()));
+  mark_->hide();
   strip_ = strip;
   setWidget(strip);
   if (had_focus) tiles_[static_cast<std::size_t>(std::min(document_.state().selected, count - 1))]->setFocus();
+}
+
+int Rail::place_at(QPoint global) const {
+  const int x = strip_->mapFromGlobal(global).x();
+  int place = 0;
+  for (std::size_t i = 1; i + 1 < tiles_.size(); ++i)
+    if (x > tiles_[i]->geometry().center().x()) place = static_cast<int>(i);
+  return place;
+}
+
+void Rail::show_place(QPoint global) {
+  const QRect before = tiles_[static_cast<std::size_t>(place_at(global))]->geometry();
+  mark_->setGeometry(before.right() + 12, before.top() + 4, 4, Tile::tile_height);
+  mark_->show();
+  mark_->raise();
+}
+
+void Rail::put(int step, QPoint global) {
+  mark_->hide();
+  const int place = place_at(global);
+  document_.move_step(step, place > step ? place - 1 : place);
+}
+
+void Rail::rename_selected() {
+  if (document_.selected_step() >= 0) tiles_[static_cast<std::size_t>(document_.state().selected)]->rename();
 }
 
 void Rail::keyPressEvent(QKeyEvent* event) {

@@ -14,6 +14,8 @@ class Rail : public QScrollArea {
   explicit Rail(Document& document, QWidget* parent = nullptr);
   const std::vector<Tile*>& tiles() const { return tiles_; }
   QPushButton* add_button() const { return add_; }
+  /// Lets the selected step be renamed in place.
+  void rename_selected();
 
  Q_SIGNALS:
   void palette_wanted(QPoint global, int index);  ///< the step palette, for a new step at `index`
@@ -24,8 +26,13 @@ class Rail : public QScrollArea {
  private:
   void rebuild();
   void refresh();
+  /// Where a tile that is let go here is put in: before the step of this number (from 0), or behind the last.
+  int place_at(QPoint global) const;
+  void show_place(QPoint global);
+  void put(int step, QPoint global);
   Document& document_;
   QWidget* strip_ = nullptr;
+  QWidget* mark_ = nullptr;  ///< where a carried tile would be put
   std::vector<Tile*> tiles_;
   QPushButton* add_ = nullptr;
 };

@@ -5,24 +5,26 @@
 namespace fexel {
 namespace {
 
-template <class T>
-quint32 level(const T* row, int x) {
-  if constexpr (sizeof(T) == 1) return row[x];
-  if constexpr (sizeof(T) == 2) return row[x] / 257U;
-  const auto v = static_cast<float>(row[x]);
-  return v > 0 ? static_cast<quint32>(std::min(v, 1.0F) * 255.0F + 0.5F) : 0U;
-}
+/// The level on the screen of a sample, between those that are shown as black and white.
+struct Levels {
+  float low, scale;
+  template <class T>
+  quint32 operator()(T sample) const {
+    const float v = (static_cast<float>(sample) - low) * scale;
+    return v > 0 ? static_cast<quint32>(std::min(v, 255.0F) + 0.5F) : 0U;
+  }
+};
 
 StationImage draw(const RenderRequest& r, const Job& job) {
   const Size size = r.plan.result;
   // A picture that a run begins with is made once and kept, so it is finished whatever is wanted next.
-  const auto part = [&](int run_start, const WarpPlan& plan) {
-    const auto source = r.pictures && run_start > 0 ? r.pictures->at(run_start, {}) : r.source;
+  const auto part = [&](const auto& from, const auto& pictures, int run_start, const WarpPlan& plan) {
+    const auto source = pictures && run_start > 0 ? pictures->at(run_start, {}) : from;
     return warp(*source, plan, {0, 0, size.width, size.height}, r.resampling, r.quality, job);
   };
-  Image pixels = part(r.run_start, r.plan);
+  Image pixels = part(r.source, r.pictures, r.run_start, r.plan);
   if (r.mix != Mix::none)
-    return {mixed(part(r.other_run_start, r.other), pixels, r.mix),
+    return {mixed(part(r.other_source, r.other_pictures, r.other_run_start, r.other), pixels, r.mix),
             nullptr,
             r.left,
             r.top,
@@ -30,7 +32,7 @@ StationImage draw(const RenderRequest& r, const Job& job) {
             r.revision,
             r.serial,
             r.quality};
-  QImage image = to_screen(pixels);
+  QImage image = to_screen(pixels, r.range);
   const bool few = r.step == 1 && size.width * std::int64_t{size.height} <= Renderer::most_samples;
   auto samples = few ? std::make_shared<const Image>(std::move(pixels)) : nullptr;
   return {std::move(image), std::move(samples), r.left, r.top, r.step, r.revision, r.serial, r.quality};
@@ -38,19 +40,29 @@ StationImage draw(const RenderRequest& r, const Job& job) {
 
 }  // namespace
 
-QImage to_screen(const Image& image) {
+QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range) {
   QImage out(image.width(), image.height(), QImage::Format_ARGB32_Premultiplied);
   const bool colour = image.bands() >= 3;
   visit_depth(image.depth(), [&](auto sample) {
     using T = decltype(sample);
-    for (int y = 0; y < image.height(); ++y) {
-      auto* line = reinterpret_cast<quint32*>(out.scanLine(y));
-      const T* r = image.row<T>(0, y);
-      const T* g = image.row<T>(colour ? 1 : 0, y);
-      const T* b = image.row<T>(colour ? 2 : 0, y);
-      for (int x = 0; x < image.width(); ++x)
-        line[x] = image.valid(x, y) ? 0xff000000U | level(r, x) << 16 | level(g, x) << 8 | level(b, x) : 0U;
-    }
+    const auto draw_all = [&](const auto& level) {
+      for (int y = 0; y < image.height(); ++y) {
+        auto* line = reinterpret_cast<quint32*>(out.scanLine(y));
+        const T* r = image.row<T>(0, y);
+        const T* g = image.row<T>(colour ? 1 : 0, y);
+        const T* b = image.row<T>(colour ? 2 : 0, y);
+        for (int x = 0; x < image.width(); ++x)
+          line[x] = image.valid(x, y) ? 0xff000000U | level(r[x]) << 16 | level(g[x]) << 8 | level(b[x]) : 0U;
+      }
+    };
+    if (range)
+      draw_all(Levels{static_cast<float>(range->first), static_cast<float>(255 / (range->second - range->first))});
+    else if constexpr (sizeof(T) == 1)
+      draw_all([](T v) { return quint32{v}; });
+    else if constexpr (sizeof(T) == 2)
+      draw_all([](T v) { return v / 257U; });
+    else
+      draw_all(Levels{0, 255});
   });
   return out;
 }
@@ -107,8 +119,10 @@ Renderer::~Renderer() {
 
 bool RenderRequest::same_picture(const RenderRequest& other) const {
   return source == other.source && pictures == other.pictures && run_start == other.run_start && plan == other.plan &&
-         mix == other.mix && other_run_start == other.other_run_start && this->other == other.other &&
-         resampling == other.resampling && left == other.left && top == other.top && step == other.step;
+         range == other.range && mix == other.mix && other_source == other.other_source &&
+         other_pictures == other.other_pictures && other_run_start == other.other_run_start &&
+         this->other == other.other && resampling == other.resampling && left == other.left && top == other.top &&
+         step == other.step;
 }
 
 void Renderer::request(RenderRequest request) {

@@ -30,10 +30,13 @@ inline constexpr double difference_range = 0.25;
 
 struct RenderRequest {
   std::shared_ptr<const Pyramid> source;
-  std::shared_ptr<const RunPictures> pictures;  ///< only where the plan reads what a step has made of all pixels
-  int run_start = 0;                            ///< the station that the plan then reads
-  WarpPlan plan;                                ///< of the visible part
+  std::shared_ptr<const RunPictures> pictures;     ///< only where the plan reads what a step has made of all pixels
+  int run_start = 0;                               ///< the station that the plan then reads
+  WarpPlan plan;                                   ///< of the visible part
+  std::optional<std::pair<double, double>> range;  ///< samples shown as black and white; not with mix
   Mix mix = Mix::none;
+  std::shared_ptr<const Pyramid> other_source;
+  std::shared_ptr<const RunPictures> other_pictures;
   int other_run_start = 0;  ///< with mix: the same part of A, carried to B's place
   WarpPlan other;
   Resampling resampling;
@@ -48,7 +51,8 @@ struct RenderRequest {
 /// A and B mixed, from pictures of one size. Bands are averaged; where either is empty so is the mixture.
 QImage mixed(const Image& a, const Image& b, Mix mix);
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
-QImage to_screen(const Image& image);
+/// With a range, its ends are shown as black and white, whatever the depth.
+QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range = {});
 
 class Renderer : public QObject {
   Q_OBJECT

@@ -1,6 +1,7 @@
 #include "app/tile.h"
 
 #include <QDrag>
+#include <QLineEdit>
 #include <QMimeData>
 
 #include "app/canvas_overlay.h"
@@ -193,6 +194,15 @@ void Tile::refresh_coordinates() {
       text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
   }
+  if (const int gauge = document_.selected_gauge(); text.isEmpty() && gauge >= 0 && document_.source()) {
+    const GaugeReading& reading = document_.readings(station)[static_cast<std::size_t>(gauge)];
+    if (reading.length)
+      text = QString("%1: %2 %3")
+                 .arg(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name),
+                      text_of(number_text(reading.length->value,
+                                          reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
+                      text_of(reading.length->unit));
+  }
   if (text == coordinates_) return;
   coordinates_ = text;
   update(0, 55, width(), 24);
@@ -259,7 +269,69 @@ void Tile::mousePressEvent(QMouseEvent* event) {
       drag->exec(Qt::MoveAction);
       return;
     }
+  pressed_ = event->position().toPoint();
+  carried_ = false;
   QAbstractButton::mousePressEvent(event);
+}
+
+void Tile::mouseMoveEvent(QMouseEvent* event) {
+  const bool is_step = index_ > 0 && !document_.is_result_tile(index_);
+  if (is_step && (event->buttons() & Qt::LeftButton) &&
+      (carried_ || (event->position().toPoint() - pressed_).manhattanLength() >= QApplication::startDragDistance())) {
+    carried_ = true;
+    setDown(false);
+    setCursor(Qt::ClosedHandCursor);
+    Q_EMIT dragged(event->globalPosition().toPoint());
+    return;
+  }
+  QAbstractButton::mouseMoveEvent(event);
+}
+
+void Tile::mouseReleaseEvent(QMouseEvent* event) {
+  if (!carried_) {
+    QAbstractButton::mouseReleaseEvent(event);
+    return;
+  }
+  carried_ = false;
+  unsetCursor();
+  Q_EMIT dropped(event->globalPosition().toPoint());
+}
+
+void Tile::mouseDoubleClickEvent(QMouseEvent*) {
+  rename();
+}
+
+void Tile::rename() {
+  if (index_ < 1 || document_.is_result_tile(index_)) return;
+  auto* field = new QLineEdit(title_, this);
+  field->setAccessibleName(tr("Name of the step"));
+  field->setFont(text_font(9, true));
+  field->setGeometry(36, 7, width() - 88, 22);
+  field->setMaxLength(60);
+  field->selectAll();
+  field->installEventFilter(this);
+  connect(field, &QLineEdit::editingFinished, this, [this, field] {
+    if (field->isHidden()) return;
+    const QString name = field->text();
+    field->hide();
+    field->deleteLater();
+    setFocus();
+    const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
+    if (name != title_) Q_EMIT renamed(name == step_title(word_of(step.kind)) ? QString() : name);
+  });
+  field->show();
+  field->setFocus();
+}
+
+bool Tile::eventFilter(QObject* watched, QEvent* event) {
+  auto* field = qobject_cast<QLineEdit*>(watched);
+  if (field && event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+    field->hide();
+    field->deleteLater();
+    setFocus();
+    return true;
+  }
+  return QAbstractButton::eventFilter(watched, event);
 }
 
 void Tile::dragEnterEvent(QDragEnterEvent* event) {

@@ -17,13 +17,22 @@ class Tile : public QAbstractButton {
   void refresh();
   QString coordinates_text() const { return coordinates_; }
   void refresh_coordinates();
+  /// Lets the person type another name: Return takes it, Escape leaves it, an empty one gives the step its own again.
+  void rename();
 
  Q_SIGNALS:
   void flag_dropped(bool b, int tile);
+  void renamed(const QString& name);
+  void dragged(QPoint global);  ///< the hand carries the tile
+  void dropped(QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
   void dragEnterEvent(QDragEnterEvent*) override;
   void dropEvent(QDropEvent*) override;
 
@@ -32,7 +41,8 @@ class Tile : public QAbstractButton {
   Document& document_;
   int index_;
   QString pictogram_, title_, parameter_, size_, coordinates_;
-  bool problem_ = false, off_ = false;
+  bool problem_ = false, off_ = false, carried_ = false;
+  QPoint pressed_;
 };
 
 /// What a step's tile says under its name: the one number that matters.

@@ -2,14 +2,18 @@
 
 #include <QButtonGroup>
 #include <QComboBox>
+#include <QFileInfo>
+#include <QFrame>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <QTime>
 #include <QVBoxLayout>
 
 #include "app/canvas_overlay.h"
+#include "app/fields.h"
 #include "app/text.h"
 #include "app/theme.h"
 
@@ -88,6 +92,20 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
     row->addWidget(button);
   }
   row->addStretch(1);
+  keep_ = new QPushButton(tr("Keep"));
+  keep_->setCheckable(true);
+  keep_->setProperty("mode", true);
+  keep_->setAccessibleName(tr("Keep what B shows, as A"));
+  keep_->setToolTip(tr("Keep what B shows now as A (K), to lay what comes after beside or over it"));
+  connect(keep_, &QPushButton::clicked, this, &ViewArea::keep);
+  row->addWidget(keep_);
+  range_button_ = new QPushButton;
+  range_button_->setProperty("mode", true);
+  range_button_->setToolTip(tr("Which samples are shown as black and as white; the data stay as they are"));
+  range_button_->setCheckable(true);
+  connect(range_button_, &QPushButton::clicked, this, &ViewArea::show_range_sheet);
+  row->addWidget(range_button_);
+  row->addSpacing(8);
   cost_ = new QComboBox;
   cost_->setAccessibleName(tr("Map over the picture"));
   cost_->setToolTip(tr("What the rectification cost, place by place"));
@@ -125,6 +143,9 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   }
   setTabOrder(a_, divider_);
   setTabOrder(divider_, b_);
+  build_range_sheet();
+  connect(&document_, &Document::opened, this, [this] { set_range(std::nullopt); });
+  set_range(std::nullopt);
   set_mode(Mode::side_by_side);
 }
 
@@ -184,6 +205,116 @@ void ViewArea::set_cost_map(CostMap map) {
   b_->set_cost_map(map);
 }
 
+void ViewArea::keep(bool on) {
+  kept_.reset();
+  if (on && document_.source()) {
+    auto kept = std::make_shared<Kept>();
+    kept->layout = document_.layout();
+    kept->resampling = document_.chain().resampling;
+    kept->station = document_.station_b();
+    kept->source = document_.source()->pixels;
+    kept->pictures = document_.pictures();
+    kept->name = kept->station == 0 ? QFileInfo(document_.source()->path).fileName()
+                 : kept->station == kept->layout.last()
+                     ? tr("result at %1").arg(QTime::currentTime().toString("hh:mm"))
+                     : tr("step %1 at %2").arg(kept->station).arg(QTime::currentTime().toString("hh:mm"));
+    kept_ = std::move(kept);
+  }
+  keep_->setChecked(kept_ != nullptr);
+  a_->set_kept(kept_);
+  b_->set_kept(kept_);
+  if (both()) link(b_);
+  show_zoom();
+}
+
+void ViewArea::set_range(std::optional<std::pair<double, double>> range) {
+  range_ = range;
+  a_->set_range(range);
+  b_->set_range(range);
+  const auto number = [](double v) { return text_of(short_number(v, 5)); };
+  range_button_->setText(range ? tr("Range %1 – %2").arg(number(range->first), number(range->second))
+                               : tr("Full range"));
+  range_button_->setAccessibleName(tr("Display range: %1").arg(range_button_->text()));
+  const Depth depth = document_.shape().depth;
+  black_->show_value(range ? range->first : 0);
+  white_->show_value(range ? range->second : depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1);
+}
+
+std::optional<std::pair<double, double>> ViewArea::range_of_shown() const {
+  if (!document_.source()) return std::nullopt;
+  const Pyramid& source = *document_.source()->pixels;
+  // A level of a few hundred pixels tells the range as well, and is there at once.
+  const Image& small = source.level(source.level_for(std::max(source.base().width(), source.base().height()) / 512.0));
+  std::vector<double> values;
+  visit_depth(small.depth(), [&](auto sample) {
+    for (int band = 0; band < std::min(small.bands(), 3); ++band)
+      for (int y = 0; y < small.height(); ++y)
+        for (int x = 0; x < small.width(); ++x)
+          if (const auto v = static_cast<double>(small.row<decltype(sample)>(band, y)[x]);
+              std::isfinite(v) && small.valid(x, y))
+            values.push_back(v);
+  });
+  if (values.empty()) return std::nullopt;
+  const auto rank = [&](double share) {
+    const auto at = values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
+    std::ranges::nth_element(values, at);
+    return *at;
+  };
+  const double low = rank(0.005), high = rank(0.995);
+  return high > low ? std::optional(std::pair(low, high)) : std::nullopt;
+}
+
+void ViewArea::build_range_sheet() {
+  range_sheet_ = new QFrame(this);
+  range_sheet_->setFrameShape(QFrame::StyledPanel);
+  range_sheet_->setAutoFillBackground(true);
+  auto* grid = new QGridLayout(range_sheet_);
+  black_ = new fields::Number(tr("Shown as black"), -1e30, 1e30, 6);
+  white_ = new fields::Number(tr("Shown as white"), -1e30, 1e30, 6);
+  grid->addWidget(fields::label_for(tr("black"), black_), 0, 0);
+  grid->addWidget(black_, 0, 1);
+  grid->addWidget(fields::label_for(tr("white"), white_), 1, 0);
+  grid->addWidget(white_, 1, 1);
+  auto* says = fields::sentence(tr("What the range does"));
+  const auto explain = [says](bool empty) {
+    fields::say(says, empty ? tr("White is to be more than black.") : tr("This changes what is shown, never the data."),
+                empty);
+  };
+  const auto take = [this, explain] {
+    const bool empty = black_->value() >= white_->value();
+    explain(empty);
+    if (!empty) set_range(std::pair(black_->value(), white_->value()));
+  };
+  connect(black_, &QDoubleSpinBox::valueChanged, this, take);
+  connect(white_, &QDoubleSpinBox::valueChanged, this, take);
+  auto* from_picture = new QPushButton(tr("From the picture"));
+  from_picture->setToolTip(tr("All but the darkest and brightest half percent"));
+  auto* full = new QPushButton(tr("Full range of the depth"));
+  for (QPushButton* button : {from_picture, full}) button->setAccessibleName(button->text());
+  grid->addWidget(from_picture, 2, 0, 1, 2);
+  grid->addWidget(full, 3, 0, 1, 2);
+  connect(from_picture, &QPushButton::clicked, this, [this] {
+    if (const auto range = range_of_shown()) set_range(range);
+  });
+  connect(full, &QPushButton::clicked, this, [this] { set_range(std::nullopt); });
+  grid->addWidget(says, 4, 0, 1, 2);
+  explain(false);
+  range_sheet_->setFixedWidth(230);
+  range_sheet_->hide();
+}
+
+void ViewArea::show_range_sheet(bool on) {
+  range_button_->setChecked(on);
+  range_sheet_->setVisible(on);
+  if (!on) return;
+  range_sheet_->adjustSize();
+  const QPoint corner = range_button_->mapTo(this, QPoint(range_button_->width(), range_button_->height() + 4));
+  range_sheet_->move(corner.x() - range_sheet_->width(), corner.y());
+  range_sheet_->raise();
+  black_->setFocus();
+  black_->selectAll();
+}
+
 void ViewArea::blink() {
   if (a_->mask().isEmpty())
     a_->setMask(QRegion(0, 0, 1, 1));
@@ -211,7 +342,7 @@ void ViewArea::flip() {
 void ViewArea::link(PictureView* from) {
   if (!both()) return;
   PictureView* to = from == a_ ? b_ : a_;
-  const Map map = map_between(document_.layout(), from->station(), to->station());
+  const Map map = from->map_to(*to);
   const Point centre{from->centre().x(), from->centre().y()};
   const auto at = map.forward(centre);
   const auto jacobian = map.jacobian(centre);

@@ -7,9 +7,15 @@
 
 class QButtonGroup;
 class QComboBox;
+class QFrame;
 class QLabel;
+class QPushButton;
 
 namespace fexel {
+
+namespace fields {
+class Number;
+}
 
 /// The line between A and B: dragged, or moved with the arrow keys.
 class Divider : public QWidget {
@@ -43,6 +49,12 @@ class ViewArea : public QWidget {
   Mode mode() const { return mode_; }
   /// A map of what the rectification cost, laid over the pictures.
   void set_cost_map(CostMap map);
+  /// Keeps what B shows now as A, whatever is changed or opened after; or lets it go.
+  void keep(bool on);
+  const std::shared_ptr<const Kept>& kept() const { return kept_; }
+  /// Samples that are shown as black and white; nothing for the depth's range.
+  void set_range(std::optional<std::pair<double, double>> range);
+  const std::optional<std::pair<double, double>>& range() const { return range_; }
   void fit();
   void actual_pixels();
   void show_other(bool other);
@@ -56,6 +68,10 @@ class ViewArea : public QWidget {
   void arrange();
   void blink();
   void link(PictureView* from);
+  void build_range_sheet();
+  void show_range_sheet(bool on);
+  /// From the samples that the views show, leaving out the darkest and brightest half percent.
+  std::optional<std::pair<double, double>> range_of_shown() const;
   void show_zoom();
   Document& document_;
   QWidget* stage_;
@@ -64,6 +80,13 @@ class ViewArea : public QWidget {
   Divider* divider_;
   QButtonGroup* modes_;
   QComboBox* cost_;
+  QPushButton* keep_;
+  QPushButton* range_button_;
+  QFrame* range_sheet_;
+  fields::Number* black_;
+  fields::Number* white_;
+  std::shared_ptr<const Kept> kept_;
+  std::optional<std::pair<double, double>> range_;
   QLabel* zoom_;
   QTimer blink_;
   Mode mode_ = Mode::side_by_side;

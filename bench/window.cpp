@@ -1,6 +1,6 @@
 /// Drives the real window with a 24-megapixel photo: a corner is dragged, and the time from the last move to the new
 /// visible picture of the result, the rate of new pictures, and the longest turn of the event loop are printed.
-/// Arguments: a way of looking (side, curtain) and a map over the result (none, detail, picking, height).
+/// Arguments: a way of looking (side, curtain, ...) and a map over the result (none, detail, picking, height).
 #include <fmt/format.h>
 
 #include <unistd.h>
@@ -107,7 +107,9 @@ int main(int argc, char** argv) {
   for (int i = 0; i < 4; ++i)
     document.add_gauge({"gauge", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10, "mm"});
   const std::string way_of_looking = argc > 1 ? argv[1] : "side", map = argc > 2 ? argv[2] : "none";
-  if (way_of_looking == "curtain") window.views().set_mode(ViewArea::Mode::curtain);
+  constexpr std::array ways{"one", "side", "curtain", "blink", "difference", "tint"};
+  for (std::size_t i = 0; i < ways.size(); ++i)
+    if (way_of_looking == ways[i]) window.views().set_mode(static_cast<ViewArea::Mode>(i));
   constexpr std::array maps{"none", "detail", "picking", "height"};
   for (std::size_t i = 0; i < maps.size(); ++i)
     if (map == maps[i]) window.views().set_cost_map(static_cast<CostMap>(i));

@@ -7,6 +7,7 @@
 #include "demo/demo.h"
 #include "files/picture.h"
 #include "measure/edges.h"
+#include "measure/proposal.h"
 #include "tests/support.h"
 #include "text/json.h"
 
@@ -186,4 +187,21 @@ TEST_CASE("the height off the plane predicts how the proud strip reads", "[demo]
   const Carried a = carry(layout, {ends[0][0], ends[0][1]}, 0, 1), b = carry(layout, {ends[1][0], ends[1][1]}, 0, 1);
   const double read = length_between(a.point, b.point, layout.result().pixel).value / double(strip.at("length")) - 1;
   CHECK(camera->reads_longer(proud) == Approx(read).epsilon(0.02));
+}
+
+TEST_CASE("a rectangle of tiles is proposed on the wall", "[demo][edges]") {
+  const Layout layout = lay_out(made().chain, {{2400, 1600}, 3, Depth::u8, {}});
+  const Pyramid picture(std::make_shared<const Image>(read_picture(made().scratch / "wall-oblique.png")));
+  const auto proposed = propose_rectangle(picture);
+  REQUIRE(proposed);
+  constexpr double tile = 150;
+  Quad on_wall;
+  for (std::size_t i = 0; i < 4; ++i) {
+    const Carried c = carry(layout, proposed->corners[i], 0, 1);
+    on_wall[i] = {c.point.x * made().pixel.x, c.point.y * made().pixel.y};
+    INFO("corner " << i << " at " << on_wall[i].x << ", " << on_wall[i].y << " mm");
+    CHECK(std::abs(on_wall[i].x - tile * std::round(on_wall[i].x / tile)) < 8);
+    CHECK(std::abs(on_wall[i].y - tile * std::round(on_wall[i].y / tile)) < 8);
+  }
+  CHECK(distance(on_wall[0], on_wall[2]) > 3 * tile);
 }

@@ -3,6 +3,7 @@
 
 #include "base/error.h"
 #include "measure/edges.h"
+#include "measure/proposal.h"
 
 using namespace fexel;
 
@@ -112,4 +113,35 @@ TEST_CASE("where nothing is to be seen no edge is found, and the side is named",
   }
   // Half of the side hangs out of the picture.
   CHECK_FALSE(find_edge({flat, Map()}, {-400, 50}, {100, 50}, 10));
+}
+
+TEST_CASE("a rectangle that stands out is proposed, near enough for its edges to be found", "[edges]") {
+  std::mt19937 random(71);
+  std::uniform_real_distribution<double> off(-45, 45);
+  for (unsigned seed = 1; seed <= 12; ++seed) {
+    Quad quad = {Point{90, 80}, Point{370, 80}, Point{370, 300}, Point{90, 300}};
+    for (Point& p : quad) p = p + Point{off(random), off(random)};
+    INFO("seed " << seed);
+    const Pyramid picture(std::make_shared<const Image>(quad_picture(quad, frame, 6, seed)));
+    const auto proposed = propose_rectangle(picture);
+    REQUIRE(proposed);
+    CHECK(proposed->support > 0.6);
+    for (std::size_t i = 0; i < 4; ++i) CHECK(distance(proposed->corners[i], quad[i]) < 4);
+    const EdgeCorners found = corners_from_edges({picture.base(), Map()}, proposed->corners, 8);
+    for (std::size_t i = 0; i < 4; ++i) CHECK(distance(found.corners[i], quad[i]) < 0.25);
+  }
+}
+
+TEST_CASE("no rectangle is proposed where there is none", "[edges]") {
+  Image noise(400, 300, 1, Depth::u8), disc(400, 300, 1, Depth::u8);
+  std::mt19937 random(72);
+  for (int y = 0; y < 300; ++y)
+    for (int x = 0; x < 400; ++x) {
+      noise.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(random() & 255);
+      disc.row<std::uint8_t>(0, y)[x] = std::hypot(x - 200, y - 150) < 110 ? 200 : 50;
+    }
+  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(std::move(noise)))));
+  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(std::move(disc)))));
+  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(400, 300, 3, Depth::u16))));
+  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(3, 2, 1, Depth::f32))));
 }

@@ -280,3 +280,67 @@ TEST_CASE("zoomed in far, a view has the samples that would be written, with a g
   const QImage near = middle_of(desk.a());
   CHECK(pixels_where(near, [](QColor c) { return c.red() != 60 && c.red() != 200; }) == 0);
 }
+
+TEST_CASE("what B shows is kept as A, whatever is changed or opened after", "[window]") {
+  test::Desk desk;
+  insert(desk, TurnStep{7, {}, Extent::keep});
+  desk.wait_shown(desk.b());
+  mode(desk, "Curtain");
+  QTest::qWait(400);
+  desk.wait_shown(desk.b());
+  const QImage before = middle_of(desk.b());
+  desk.b()->setFocus();
+  QTest::keyClick(desk.b(), Qt::Key_K);
+  REQUIRE(desk.window.views().kept());
+  Chain chain = desk.document().chain();
+  std::get<TurnStep>(chain.steps[0].kind).degrees = 12;
+  desk.document().edit_chain("turn", chain);
+  QTest::qWait(600);
+  desk.a()->clearMask();
+  const auto differ = [&](const QImage& now) {
+    int count = 0;
+    for (int y = 0; y < now.height(); ++y)
+      for (int x = 0; x < now.width(); ++x)
+        count += std::abs(qGreen(now.pixel(x, y)) - qGreen(before.pixel(x, y))) > 2 ? 1 : 0;
+    return count;
+  };
+  CHECK(differ(middle_of(desk.a())) == 0);
+  CHECK(differ(middle_of(desk.b())) > 1000);
+  const QSize here = desk.a()->size();
+  desk.open(desk.photo);  // the steps are gone, what was kept stays
+  desk.a()->resize(here);
+  QTest::qWait(600);
+  CHECK(desk.window.views().kept());
+  CHECK(desk.a()->shown_station().size == Size{800, 600});
+  mode(desk, "Side by side");
+  desk.b()->setFocus();
+  QTest::keyClick(desk.b(), Qt::Key_K);
+  CHECK_FALSE(desk.window.views().kept());
+}
+
+TEST_CASE("a display range makes its ends black and white and leaves the data alone", "[window]") {
+  Image ramp(3, 1, 1, Depth::u16);
+  const std::uint16_t values[] = {1000, 2000, 3000};
+  std::copy(values, values + 3, ramp.row<std::uint16_t>(0, 0));
+  const QImage shown = to_screen(ramp, std::pair(1000.0, 3000.0));
+  CHECK(qRed(shown.pixel(0, 0)) == 0);
+  CHECK(std::abs(qRed(shown.pixel(1, 0)) - 128) <= 1);
+  CHECK(qRed(shown.pixel(2, 0)) == 255);
+  CHECK(qRed(to_screen(ramp).pixel(2, 0)) == 3000 / 257);
+
+  test::Desk desk;
+  desk.wait_shown(desk.b());
+  QTest::mouseClick(desk.named<QPushButton>("Display range: Full range"), Qt::LeftButton);
+  QTest::qWait(50);
+  desk.type("Shown as black", "60");
+  desk.type("Shown as white", "200");
+  REQUIRE(desk.window.views().range());
+  CHECK(*desk.window.views().range() == std::pair(60.0, 200.0));
+  QTest::mouseClick(desk.named<QPushButton>("Display range: Range 60 \u2013 200"), Qt::LeftButton);
+  QTest::qWait(500);
+  // The photo holds nothing but 60 and 200, so now it is black and white.
+  const QImage picture = middle_of(desk.b());
+  CHECK(pixels_where(picture, [](QColor c) { return c == QColor(0, 0, 0); }) > 100);
+  CHECK(pixels_where(picture, [](QColor c) { return c == QColor(255, 255, 255); }) > 100);
+  CHECK(desk.document().clean());
+}

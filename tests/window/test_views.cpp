@@ -243,3 +243,76 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
   CHECK(desk.window.rail().tiles()[3]->accessibleName().contains("1.82° clockwise"));
   desk.wait_shown(desk.b());
 }
+
+TEST_CASE("steps are carried along the rail by hand, and renamed in place", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("quarter", 0);
+  desk.document().insert_step("crop", 1);
+  desk.document().insert_step("quarter", 2);
+  const auto words = [&] {
+    QStringList out;
+    for (const Step& step : desk.document().chain().steps) out << word_of(step.kind);
+    return out.join(" ");
+  };
+  const auto tile = [&](int i) { return desk.window.rail().tiles()[static_cast<std::size_t>(i)]; };
+  const auto carry_tile = [&](int from, int to) {
+    const QPoint grip(60, 60), there = tile(from)->mapFromGlobal(tile(to)->mapToGlobal(grip + QPoint(60, 0)));
+    QTest::mousePress(tile(from), Qt::LeftButton, {}, grip);
+    QTest::mouseMove(tile(from), (grip + there) / 2);
+    QTest::mouseMove(tile(from), there);
+    QTest::mouseRelease(tile(from), Qt::LeftButton, {}, there);
+  };
+  QTest::qWait(50);
+  carry_tile(1, 2);
+  CHECK(words() == "crop quarter quarter");
+  carry_tile(3, 0);  // behind the source, before all others
+  CHECK(words() == "quarter crop quarter");
+  desk.document().undo_stack().undo();
+  desk.document().undo_stack().undo();
+  CHECK(words() == "quarter crop quarter");
+  QTest::qWait(50);
+  carry_tile(2, 2);  // where it was: nothing changes
+  CHECK(desk.document().undo_stack().undoText() == "add quarter");
+
+  QTest::mouseClick(tile(2), Qt::LeftButton);
+  QTest::keyClick(tile(2), Qt::Key_F2);
+  QTest::keyClicks(QApplication::focusWidget(), "the card");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  CHECK(desk.document().chain().steps[1].name == "the card");
+  QTest::qWait(20);
+  QTest::keyClick(tile(2), Qt::Key_F2);
+  QTest::keyClicks(QApplication::focusWidget(), "x");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Escape);
+  CHECK(desk.document().chain().steps[1].name == "the card");
+}
+
+TEST_CASE("a step that is added by hand looks for a rectangle by itself, as part of the adding", "[window]") {
+  test::Desk desk;
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_Insert);
+  QTest::qWait(30);
+  QTest::keyClicks(QApplication::focusWidget(), "rectify");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  REQUIRE(desk.document().chain().steps.size() == 1);
+  const Quad first = desk.rectify().corners;
+  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != first; }, 5000));
+  // The photo is a chequered plane with squares of 25 mm: each corner lies on a corner of some of them.
+  const Map to_plane = Map(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0)).inverse();
+  for (const Point& corner : desk.rectify().corners) {
+    const Point p = *to_plane.forward(corner);
+    CHECK(std::abs(p.x - 25 * std::round(p.x / 25)) < 2);
+    CHECK(std::abs(p.y - 25 * std::round(p.y / 25)) < 2);
+  }
+  desk.document().undo_stack().undo();
+  CHECK(desk.document().chain().steps.empty());
+}
+
+TEST_CASE("with a gauge selected each tile tells its length there", "[window]") {
+  test::Desk desk;
+  test::rectify_with(desk, test::rectify_photo(),
+                     {{"bar", 0, test::photo_corners[0], test::photo_corners[1], 300, "mm"}});
+  desk.document().select_gauge(0);
+  QTest::qWait(20);
+  CHECK(desk.window.rail().tiles().back()->coordinates_text().startsWith("bar: 300"));
+  CHECK(desk.window.rail().tiles().front()->coordinates_text().endsWith(" px"));
+}

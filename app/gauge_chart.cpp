@@ -60,6 +60,7 @@ void GaugeChart::refresh() {
     errors << sigma;
     reach = std::max(reach, std::abs(*reading.error) * to_mm + sigma);
   }
+  plot_->setVisible(!keys.isEmpty());
   plot_->graph(0)->setData(keys, values);
   static_cast<QCPErrorBars*>(plot_->plottable(1))->setData(errors);
   plot_->xAxis->setRange(-1.1 * reach, 1.1 * reach);

@@ -169,7 +169,7 @@ void PictureView::ask_for_picture() {
   const auto plan = [&](double left, double top, double step, Size part) {
     const Layout& layout = shows_kept() ? kept_->layout : document_.layout();
     return plan_for_view(layout, shows_kept() ? kept_->station : station(),
-                         translation(left, top) * scaling(step, step), part);
+                         Map(translation(left, top) * scaling(step, step)), part);
   };
   if (drag_ == Drag::handle && selected_) {
     constexpr int side = Renderer::loupe_side;
@@ -203,7 +203,7 @@ void PictureView::ask_for_picture() {
     if (mix_is_carried() && kept_ && kept_->source == request.source)
       carried = map_between(kept_->layout, 0, a).after(map_between(document_.layout(), station(), 0));
     request.other = plan_for_view(
-        layout, a, carried.matrix() * translation(request.left, request.top) * scaling(request.step, request.step),
+        layout, a, carried.after(Map(translation(request.left, request.top) * scaling(request.step, request.step))),
         part);
   }
   const bool moving = document_.dragging() || drag_ == Drag::pan || settle_.isActive();

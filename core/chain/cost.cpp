@@ -37,7 +37,7 @@ std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape
   rectify.pixel_size.reset();
   if (rectify.allow.scale) rectify.pixels = layout.stations[at + 1].size;
   PickingCost out;
-  const Matrix3 back = map_between(layout, station, 0).matrix();
+  const Map back = map_between(layout, station, 0);
   for (std::size_t corner = 0; corner < 4; ++corner)
     for (double Point::*axis : {&Point::x, &Point::y})
       for (const double by : {picked_off, -picked_off}) {
@@ -45,7 +45,7 @@ std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape
         std::get<RectifyStep>(moved.steps[at].kind).corners[corner].*axis += by;
         const Layout other = lay_out(moved, source);
         if (other.stations[static_cast<std::size_t>(station)].problem) return std::nullopt;
-        out.moved_.push_back(map_between(other, 0, station).matrix() * back);
+        out.moved_.push_back(map_between(other, 0, station).after(back));
       }
   return out;
 }
@@ -53,7 +53,7 @@ std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape
 double PickingCost::movement(Point p) const {
   double square = 0;
   for (std::size_t i = 0; i + 1 < moved_.size(); i += 2) {
-    const auto up = Map::apply(moved_[i], p), down = Map::apply(moved_[i + 1], p);
+    const auto up = moved_[i].forward(p), down = moved_[i + 1].forward(p);
     if (up && down) square += std::pow(distance(*up, *down) / (2 * picked_off), 2);
   }
   return std::sqrt(square);
@@ -63,6 +63,7 @@ std::optional<PlaneCamera> plane_camera(const Chain& chain, const Layout& layout
   const int index = rectify_before(chain, layout, station);
   if (index < 0) return std::nullopt;
   const StepInput input = input_of_step(layout, index);
+  if (!input.from_source.planar()) return std::nullopt;
   const RectifyPlane plane =
       rectify_plane(std::get<RectifyStep>(chain.steps[static_cast<std::size_t>(index)].kind), input);
   const Point middle = input.source.middle();
@@ -87,7 +88,7 @@ std::optional<PlaneCamera> plane_camera(const Chain& chain, const Layout& layout
   Matrix3 axes;
   axes << x, y, z;
   const Eigen::Vector3d eye = -axes.inverse() * pose.col(2);
-  const auto foot = Map::apply(map_between(layout, index, station).matrix() * plane.to_input, {eye.x(), eye.y()});
+  const auto foot = map_between(layout, index, station).after(Map(plane.to_input)).forward({eye.x(), eye.y()});
   if (!foot) return std::nullopt;
   return PlaneCamera{*foot, std::abs(eye.z()), focal * unit};
 }

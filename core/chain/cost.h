@@ -21,7 +21,7 @@ class PickingCost {
   double movement(Point p) const;
 
  private:
-  std::vector<Matrix3> moved_;  // from the station to itself, with one coordinate of a corner 0.1 px up and down
+  std::vector<Map> moved_;  // from the station to itself, with one coordinate of a corner 0.1 px up and down
 };
 
 /// The camera over a rectified plane.

@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "chain/step.h"
+#include "resample/cover.h"
 #include "text/reader.h"
 
 namespace fexel {
@@ -32,18 +33,25 @@ const std::vector<std::string>& crop_anchors() {
 
 std::optional<CropRectangle> largest_valid(const Clip& clip, Size size) {
   std::vector<Clip::Span> rows;
-  for (int y = 0; y < size.height; ++y) rows.push_back(clip.row(y + 0.5, 0, size.width));
+  const Cover inside(clip, {0, 0, size.width, size.height});
+  for (int y = 0; y < size.height; ++y) {
+    Clip::Span longest{0, 0};
+    for (const auto& span : inside.spans(y))
+      if (span.end - span.begin > longest.end - longest.begin) longest = span;
+    rows.push_back(longest);
+  }
   CropRectangle best;
   double most = 0;
-  // The region is convex: between two rows no row is narrower than what both of them share.
   for (std::size_t top = 0; top < rows.size(); ++top) {
     const double reachable = static_cast<double>(rows.size() - top) * (rows[top].end - rows[top].begin);
     if (reachable <= most) continue;
+    int begin = rows[top].begin, end = rows[top].end;
     for (std::size_t bottom = top; bottom < rows.size(); ++bottom) {
-      const int begin = std::max(rows[top].begin, rows[bottom].begin);
-      const int end = std::min(rows[top].end, rows[bottom].end);
+      begin = std::max(begin, rows[bottom].begin);
+      end = std::min(end, rows[bottom].end);
+      if (end <= begin || static_cast<double>(rows.size() - top) * (end - begin) <= most) break;
       const double area = static_cast<double>(end - begin) * static_cast<double>(bottom - top + 1);
-      if (end <= begin || area <= most) continue;
+      if (area <= most) continue;
       most = area;
       best = {double(begin), double(top), end - begin, static_cast<int>(bottom - top + 1)};
     }

@@ -1,5 +1,7 @@
 #include "chain/evaluate.h"
 
+#include "resample/cover.h"
+
 #include <fmt/format.h>
 
 namespace fexel {
@@ -9,12 +11,18 @@ namespace {
 std::int64_t mask_by(const Clip& clip, Image& image) {
   std::int64_t empty = 0;
   if (!image.has_mask()) image.make_mask(true);
+  const Cover inside(clip, {0, 0, image.width(), image.height()});
   for (int y = 0; y < image.height(); ++y) {
-    const auto span = clip.row(y + 0.5, 0, image.width());
-    for (int x = 0; x < image.width(); ++x) {
-      if (x < span.begin || x >= span.end) image.set_valid(x, y, false);
-      empty += !image.valid(x, y);
+    int x = 0;
+    const auto leave_out_to = [&](int end) {
+      for (; x < end; ++x) image.set_valid(x, y, false);
+    };
+    for (const auto& span : inside.spans(y)) {
+      leave_out_to(span.begin);
+      x = span.end;
     }
+    leave_out_to(image.width());
+    for (x = 0; x < image.width(); ++x) empty += !image.valid(x, y);
   }
   return empty;
 }
@@ -102,17 +110,25 @@ Image RunPictures::pixels(int station, const Job& job, WarpReport* report) const
   return out;
 }
 
-WarpPlan plan_for(const Layout& layout, int station) {
-  const Station& at = layout.stations[static_cast<std::size_t>(station)];
-  return {map_between(layout, at.run_start, station).inverse_matrix(), at.clip, at.size, at.stride};
+namespace {
+
+/// The plan whose pixels come from the source by `pull`.
+WarpPlan planned(const Map& pull, Clip clip, Size size, Stride stride) {
+  if (pull.planar()) return {pull.matrix(), std::move(clip), size, stride};
+  return {Matrix3::Identity(), std::move(clip), size, stride, pull};
 }
 
-WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station_from_view, Size size) {
-  WarpPlan plan = plan_for(layout, station);
-  plan.pull = plan.pull * station_from_view;
-  plan.clip = plan.clip.through(Map(station_from_view).inverse());
-  plan.result = size;
-  return plan;
+}  // namespace
+
+WarpPlan plan_for(const Layout& layout, int station) {
+  const Station& at = layout.stations[static_cast<std::size_t>(station)];
+  return planned(map_between(layout, at.run_start, station).inverse(), at.clip, at.size, at.stride);
+}
+
+WarpPlan plan_for_view(const Layout& layout, int station, const Map& station_from_view, Size size) {
+  const Station& at = layout.stations[static_cast<std::size_t>(station)];
+  return planned(map_between(layout, at.run_start, station).inverse().after(station_from_view),
+                 at.clip.through(station_from_view.inverse()), size, at.stride);
 }
 
 namespace {

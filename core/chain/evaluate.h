@@ -40,7 +40,7 @@ class RunPictures {
 /// How the pixels of a station come from the picture that its run begins with, in one resampling.
 WarpPlan plan_for(const Layout& layout, int station);
 /// The same for a view: `station_from_view` carries view pixels to the station; the view has `size` pixels.
-WarpPlan plan_for_view(const Layout& layout, int station, const Matrix3& station_from_view, Size size);
+WarpPlan plan_for_view(const Layout& layout, int station, const Map& station_from_view, Size size);
 /// Whether all pixels of a station are those of the source, moved.
 bool is_exact_station(const Layout& layout, int station);
 

@@ -35,11 +35,12 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
   station.from_source = made.map.after(input.from_source);
   if (!made.all_valid) station.clip = input.clip.through(made.map);
   station.clip.keep_inside(made.size);
-  const bool moves = whole_pixel_move(made.map.inverse_matrix(), made.size, made.stride).has_value();
+  const bool moves =
+      made.map.planar() && whole_pixel_move(made.map.inverse_matrix(), made.size, made.stride).has_value();
   station.exact = moves;
   station.run_start = made.ends_run ? index + 1 : before.run_start;
   // Samples stay taken as long as pixels are only moved; a quarter turn changes the axes.
-  const bool lying = std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));
+  const bool lying = made.map.planar() && std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));
   const Stride kept = lying ? Stride{before.stride.y, before.stride.x} : before.stride;
   if (!made.ends_run && moves) station.stride = {kept.x * made.stride.x, kept.y * made.stride.y};
   return station;

@@ -14,11 +14,13 @@ StepGeometry geometry_of(const PadStep& step, const StepInput& input) {
   if (!step.edge) return out;
   out.ends_run = true;
   if (*step.edge == Edge::fill) return out;
-  const double w = input.size.width - 0.5, h = input.size.height - 0.5;
-  for (const Point corner : {Point{0.5, 0.5}, Point{w, 0.5}, Point{w, h}, Point{0.5, h}})
-    if (!input.clip.contains(corner))
-      throw call_error("The picture has empty pixels, which the pad would repeat.", "/edge",
-                       "Cut them off first (a crop to valid), or pad with the edge \"fill\".");
+  const double w = input.size.width - 1, h = input.size.height - 1;
+  const int steps = input.clip.convex() ? 1 : 64;
+  for (int i = 0; i <= steps; ++i)
+    for (int j = 0; j <= steps; ++j)
+      if (!input.clip.contains({0.5 + w * i / steps, 0.5 + h * j / steps}))
+        throw call_error("The picture has empty pixels, which the pad would repeat.", "/edge",
+                         "Cut them off first (a crop to valid), or pad with the edge \"fill\".");
   out.all_valid = true;
   return out;
 }

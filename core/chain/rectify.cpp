@@ -25,17 +25,20 @@ void require_sound(const RectifyStep& step) {
 
 /// In the source, where the camera was: the station may have been cropped or turned since.
 RatioEstimate estimated(const RectifyStep& step, const StepInput& input) {
-  Quad seen;
-  for (std::size_t i = 0; i < 4; ++i) {
+  Quad seen = step.corners;
+  // Behind a curve the camera's picture is not known, but as the station shows it: without its lens, if all is well.
+  const bool curved = !input.from_source.planar();
+  for (std::size_t i = 0; i < 4 && !curved; ++i) {
     const auto p = input.from_source.backward(step.corners[i]);
     if (!p)
       throw call_error("A corner lies behind the horizon of the source.", "/corners", "Move it into the picture.");
     seen[i] = *p;
   }
   // Mirrored on the way, the corners go round the other way, and the sides change names.
-  const bool mirrored = input.from_source.matrix().determinant() < 0;
+  const bool mirrored = !curved && input.from_source.matrix().determinant() < 0;
   if (mirrored) std::swap(seen[1], seen[3]);
-  if (auto found = estimate_ratio(seen, input.source.middle(), step.picking.value_or(picking))) {
+  if (auto found =
+          estimate_ratio(seen, curved ? input.size.middle() : input.source.middle(), step.picking.value_or(picking))) {
     if (mirrored) {
       found->uncertainty /= found->ratio * found->ratio;
       found->ratio = 1 / found->ratio;

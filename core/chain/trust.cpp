@@ -89,12 +89,12 @@ std::optional<double> scale_variation(const Chain& chain, const Layout& layout, 
       continue;
     const RectifyPlane plane =
         rectify_plane(std::get<RectifyStep>(chain.steps[i].kind), input_of_step(layout, static_cast<int>(i)));
-    const Matrix3 back = map_between(layout, static_cast<int>(i), station).matrix() * plane.to_input;
+    const Map back = map_between(layout, static_cast<int>(i), station).after(Map(plane.to_input));
     double smallest = 0, largest = 0;
     constexpr int grid = 16;
     for (int v = 0; v <= grid; ++v)
       for (int u = 0; u <= grid; ++u) {
-        const auto j = Map::derivative(back, {plane.width * u / grid, plane.height * v / grid});
+        const auto j = back.jacobian({plane.width * u / grid, plane.height * v / grid});
         if (!j) return std::nullopt;
         const double scale = std::sqrt(std::abs(j->determinant()));
         smallest = u + v == 0 ? scale : std::min(smallest, scale);

@@ -23,18 +23,31 @@ void Clip::keep_inside(Size size) {
 }
 
 Clip Clip::through(const Map& map) const {
-  const Matrix3& back = map.inverse_matrix();
   Clip out;
+  const Map back = map.inverse();
+  for (const Elsewhere& e : elsewhere_) out.elsewhere_.push_back({e.there.after(back), e.planes});
+  if (!map.planar()) {
+    out.elsewhere_.push_back({back, planes_});
+    return out;
+  }
+  const Matrix3& m = map.inverse_matrix();
   for (const auto& plane : planes_) {
-    const Eigen::RowVector3d carried = Eigen::RowVector3d(plane.a, plane.b, plane.c) * back;
+    const Eigen::RowVector3d carried = Eigen::RowVector3d(plane.a, plane.b, plane.c) * m;
     out.add(carried(0), carried(1), carried(2));
   }
-  if (back(2, 0) != 0 || back(2, 1) != 0 || back(2, 2) <= 0) out.add(back(2, 0), back(2, 1), back(2, 2));
+  if (m(2, 0) != 0 || m(2, 1) != 0 || m(2, 2) <= 0) out.add(m(2, 0), m(2, 1), m(2, 2));
   return out;
 }
 
+bool inside_all(const std::vector<HalfPlane>& planes, Point p) {
+  return std::ranges::all_of(planes, [&](const HalfPlane& h) { return h.a * p.x + h.b * p.y + h.c >= -slack; });
+}
+
 bool Clip::contains(Point p) const {
-  return std::ranges::all_of(planes_, [&](const HalfPlane& h) { return h.a * p.x + h.b * p.y + h.c >= -slack; });
+  return inside_all(planes_, p) && std::ranges::all_of(elsewhere_, [&](const Elsewhere& e) {
+           const auto there = e.there.forward(p);
+           return there && inside_all(e.planes, *there);
+         });
 }
 
 Clip::Span Clip::row(double y, int first, int last) const {
@@ -56,11 +69,12 @@ Clip::Span Clip::row(double y, int first, int last) const {
   return {static_cast<int>(begin), static_cast<int>(end)};
 }
 
-std::vector<Point> Clip::corners(Size frame) const {
-  const double w = frame.width, h = frame.height;
-  std::vector<Point> polygon = {{0, 0}, {w, 0}, {w, h}, {0, h}};
-  // One half plane after the other cuts a piece off (I. Sutherland, G. Hodgman, 1974, "Reentrant polygon clipping").
-  for (const HalfPlane& plane : planes_) {
+namespace {
+
+/// What the half planes leave of a convex polygon: one after the other cuts a piece off (I. Sutherland, G. Hodgman,
+/// 1974, "Reentrant polygon clipping").
+std::vector<Point> cut(std::vector<Point> polygon, const std::vector<HalfPlane>& planes) {
+  for (const HalfPlane& plane : planes) {
     const auto side = [&](Point p) { return plane.a * p.x + plane.b * p.y + plane.c; };
     std::vector<Point> kept;
     for (std::size_t i = 0; i < polygon.size(); ++i) {
@@ -75,6 +89,43 @@ std::vector<Point> Clip::corners(Size frame) const {
     polygon = std::move(kept);
   }
   return polygon;
+}
+
+std::vector<Point> in_small_steps(const std::vector<Point>& polygon) {
+  constexpr int steps = 128;
+  std::vector<Point> out;
+  for (std::size_t i = 0; i < polygon.size(); ++i)
+    for (int k = 0; k < steps; ++k)
+      out.push_back(polygon[i] + double(k) / steps * (polygon[(i + 1) % polygon.size()] - polygon[i]));
+  return out;
+}
+
+}  // namespace
+
+std::vector<Point> Clip::corners(Size frame) const {
+  const double w = frame.width, h = frame.height;
+  const std::vector<Point> here = cut({{0, 0}, {w, 0}, {w, h}, {0, h}}, planes_);
+  if (convex()) return here;
+  // The outline is made of pieces of the outlines of all its parts: those that lie in all the others.
+  constexpr double room = 1e-6, far = 4e6;
+  const auto near = [&](const std::vector<HalfPlane>& planes, Point p) {
+    return std::ranges::all_of(
+        planes, [&](const HalfPlane& plane) { return plane.a * p.x + plane.b * p.y + plane.c >= -room; });
+  };
+  const auto on_outline = [&](Point p) {
+    return p.x >= -room && p.y >= -room && p.x <= w + room && p.y <= h + room && near(planes_, p) &&
+           std::ranges::all_of(elsewhere_, [&](const Elsewhere& e) {
+             const auto there = e.there.forward(p);
+             return there && near(e.planes, *there);
+           });
+  };
+  std::vector<Point> out;
+  for (const Point p : in_small_steps(here))
+    if (on_outline(p)) out.push_back(p);
+  for (const Elsewhere& e : elsewhere_)
+    for (const Point p : in_small_steps(cut({{-far, -far}, {far, -far}, {far, far}, {-far, far}}, e.planes)))
+      if (const auto at = e.there.backward(p); at && on_outline(*at)) out.push_back(*at);
+  return out;
 }
 
 }  // namespace fexel

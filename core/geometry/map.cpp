@@ -60,6 +60,89 @@ Map::Map(const Matrix3& forward) : forward_(forward) {
                      "Use a matrix with a determinant that is not zero.");
 }
 
+Map::Map(std::shared_ptr<const Curve> curve) : Map() {
+  bends_.push_back({std::move(curve), false});
+}
+
+Map Map::inverse() const {
+  if (planar()) return Map(inverse_, forward_);
+  // The planar parts stand before, between and behind the curves; back to front they change places.
+  Map out(bends_.back().inverse, bends_.back().forward);
+  for (std::size_t i = bends_.size(); i-- > 0;) {
+    const Matrix3& before = i > 0 ? bends_[i - 1].forward : forward_;
+    const Matrix3& before_inverse = i > 0 ? bends_[i - 1].inverse : inverse_;
+    out.bends_.push_back({bends_[i].curve, !bends_[i].reversed, before_inverse, before});
+  }
+  return out;
+}
+
+Map Map::after(const Map& first) const {
+  Map out = first;
+  Matrix3& last = first.planar() ? out.forward_ : out.bends_.back().forward;
+  Matrix3& last_inverse = first.planar() ? out.inverse_ : out.bends_.back().inverse;
+  last = forward_ * last;
+  last_inverse = last_inverse * inverse_;
+  // A curve and the same one back again are nothing, when nothing stands between.
+  for (const Bend& bend : bends_) {
+    const bool undone = !out.bends_.empty() && out.bends_.back().curve == bend.curve &&
+                        out.bends_.back().reversed != bend.reversed &&
+                        (out.bends_.back().forward - Matrix3::Identity()).cwiseAbs().maxCoeff() < 1e-12;
+    if (!undone) {
+      out.bends_.push_back(bend);
+      continue;
+    }
+    out.bends_.pop_back();
+    Matrix3& joint = out.planar() ? out.forward_ : out.bends_.back().forward;
+    Matrix3& joint_inverse = out.planar() ? out.inverse_ : out.bends_.back().inverse;
+    joint = bend.forward * joint;
+    joint_inverse = joint_inverse * bend.inverse;
+  }
+  return out;
+}
+
+std::optional<Point> Map::forward(Point p) const {
+  auto at = apply(forward_, p);
+  for (const Bend& bend : bends_) {
+    if (at) at = bend.reversed ? bend.curve->backward(*at) : bend.curve->forward(*at);
+    if (at) at = apply(bend.forward, *at);
+  }
+  return at;
+}
+
+std::optional<Point> Map::backward(Point p) const {
+  std::optional<Point> at = p;
+  for (std::size_t i = bends_.size(); i-- > 0;) {
+    if (at) at = apply(bends_[i].inverse, *at);
+    if (at) at = bends_[i].reversed ? bends_[i].curve->forward(*at) : bends_[i].curve->backward(*at);
+  }
+  return at ? apply(inverse_, *at) : at;
+}
+
+std::optional<Matrix2> Map::jacobian(Point p) const {
+  auto out = derivative(forward_, p);
+  auto at = apply(forward_, p);
+  for (const Bend& bend : bends_) {
+    if (!out || !at) return std::nullopt;
+    const auto next = bend.reversed ? bend.curve->backward(*at) : bend.curve->forward(*at);
+    if (!next) return std::nullopt;
+    auto slope = bend.curve->jacobian(bend.reversed ? *next : *at);
+    if (!slope) return std::nullopt;
+    if (bend.reversed) {
+      if (!(std::abs(slope->determinant()) > 1e-300)) return std::nullopt;
+      slope = Matrix2(slope->inverse());
+    }
+    const auto flat = derivative(bend.forward, *next);
+    if (!flat) return std::nullopt;
+    out = Matrix2(*flat * *slope * *out);
+    at = apply(bend.forward, *next);
+  }
+  return out;
+}
+
+bool Map::operator==(const Map& other) const {
+  return forward_ == other.forward_ && bends_ == other.bends_;
+}
+
 std::optional<Point> Map::apply(const Matrix3& m, Point p) {
   const double w = m(2, 0) * p.x + m(2, 1) * p.y + m(2, 2);
   if (!(w > 0)) return std::nullopt;

@@ -61,6 +61,20 @@ void Image::set_valid_span(int y, int begin, int end) {
   words[last] &= ~std::uint64_t{0} >> (63 - ((end - 1) & 63));
 }
 
+void Image::add_valid_span(int y, int begin, int end) {
+  if (begin >= end) return;
+  std::uint64_t* words = mask_row(y);
+  const int first = begin >> 6, last = (end - 1) >> 6;
+  const std::uint64_t from = ~std::uint64_t{0} << (begin & 63), to = ~std::uint64_t{0} >> (63 - ((end - 1) & 63));
+  if (first == last) {
+    words[first] |= from & to;
+    return;
+  }
+  words[first] |= from;
+  std::fill(words + first + 1, words + last, ~std::uint64_t{0});
+  words[last] |= to;
+}
+
 void Image::take_alpha() {
   --bands_;
   make_mask(true);

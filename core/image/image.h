@@ -70,6 +70,10 @@ class Image {
   void take_alpha();
   /// Makes pixels [begin, end) of a row valid, and the others of that row empty.
   void set_valid_span(int y, int begin, int end);
+  /// Makes pixels [begin, end) of a row valid, and leaves the others of that row as they are.
+  void add_valid_span(int y, int begin, int end);
+  /// A picture whose pixels are all valid needs no mask.
+  void drop_mask() { mask_ = {}; }
 
  private:
   std::size_t offset(int band, int y) const {

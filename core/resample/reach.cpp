@@ -6,6 +6,7 @@
 namespace fexel {
 
 std::optional<Region> source_box(const WarpPlan& plan, Region region, const Resampling& resampling, Size size) {
+  if (plan.curved) return std::nullopt;
   constexpr int multiple = 64;
   double left = 1e18, top = 1e18, right = -1e18, bottom = -1e18, shrink = 1;
   const double x1 = region.x + region.width, y1 = region.y + region.height;

@@ -25,6 +25,37 @@ class RowLoop {
              static_cast<std::ptrdiff_t>(rows_ahead * m(0, 1) / w);
   }
 
+  RowLoop(const Samples& samples, const CourseRow& row, const RowTarget& target, std::int64_t& clamped)
+      : samples_(samples),
+        target_(target),
+        clamped_(clamped),
+        ahead_(static_cast<std::ptrdiff_t>(rows_ahead * row.down.y) * samples.stride +
+               static_cast<std::ptrdiff_t>(rows_ahead * row.down.x)) {}
+
+  /// Pixels [x, x + count) of a row that bends.
+  HWY_INLINE void follow(const CourseRow& row, int x, int count, std::vector<Stretch>& rest) {
+    constexpr double spare = 1.5;
+    const double left = samples_.left + middle + spare + 0.5, top = samples_.top + middle + spare + 0.5;
+    const double right = samples_.right - (taps - middle - 1) - spare + 0.5,
+                 bottom = samples_.bottom - (taps - middle - 1) - spare + 0.5;
+    for (int i = x; i < x + count;) {
+      const auto stretch = static_cast<std::size_t>((i - row.first) / segment);
+      const int begin = row.first + static_cast<int>(stretch) * segment;
+      const int end = std::min(begin + segment, x + count);
+      const CoursePlace &from = row.places[stretch], &to = row.places[stretch + 1];
+      // A cubic lies within its control points.
+      const auto within = [](double a, double da, double db, double b, double low, double high) {
+        return std::min({a, a + da / 3, b - db / 3, b}) > low && std::max({a, a + da / 3, b - db / 3, b}) < high;
+      };
+      if (end - i >= block && row.sound[stretch] != 0 && within(from.x, from.dx, to.dx, to.x, left, right) &&
+          within(from.y, from.dy, to.dy, to.y, top, bottom) && walk_.along(from, to))
+        blocks(begin - x, end - begin, i - begin, i - begin);
+      else
+        leave(i, end - i, rest);
+      i = end;
+    }
+  }
+
   HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
     // One pixel more than the taps need is kept on each side.
     constexpr double spare = 1.5;
@@ -106,9 +137,10 @@ class RowLoop {
     return {walk_.x + std::min(x0, x1), walk_.y + std::min(y0, y1), std::abs(x1 - x0), std::abs(y1 - y0)};
   }
 
-  /// The pixels of the walk's segment, of which the first `again` are already written; it begins at pixel `start`.
-  HWY_INLINE void blocks(int start, int pixels, int again) {
-    for (int next = 0; next < pixels;) {
+  /// The pixels of the walk's segment from `begin` on, of which the first `again` are already written; it begins at
+  /// pixel `start`.
+  HWY_INLINE void blocks(int start, int pixels, int again, int begin = 0) {
+    for (int next = begin; next < pixels;) {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
 #if HWY_TARGET != HWY_SCALAR
@@ -431,6 +463,27 @@ HWY_NOINLINE void RunRow(const Samples& samples, const Matrix3& m, int x, int y,
                          std::vector<Stretch>& rest, std::int64_t& clamped) {
   const double w = m(2, 0) * (x + 0.5) + m(2, 1) * (y + 0.5) + m(2, 2);
   RowLoop<T, W>(samples, w < 0 ? Matrix3(-m) : m, x, y, count, target, clamped).run(x, count, rest);
+}
+
+template <class T, class W>
+HWY_NOINLINE void FollowRow(const Samples& samples, const CourseRow& row, int x, int count, const RowTarget& target,
+                            std::vector<Stretch>& rest, std::int64_t& clamped) {
+  RowLoop<T, W>(samples, row, target, clamped).follow(row, x, count, rest);
+}
+
+void InterpolateAlong(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
+                      const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+  if (kernel == Kernel::bspline3) return FollowRow<float, SplineWeights>(samples, row, x, count, target, rest, clamped);
+  visit_depth(samples.depth, [&](auto sample) {
+    using T = decltype(sample);
+    constexpr int terms = sizeof(T) == 1 ? 4 : 5;
+    if (kernel == Kernel::cubic)
+      FollowRow<T, CubicWeights>(samples, row, x, count, target, rest, clamped);
+    else if (kernel == Kernel::lanczos3)
+      FollowRow<T, LanczosWeights<terms>>(samples, row, x, count, target, rest, clamped);
+    else
+      FollowRow<T, LinearWeights>(samples, row, x, count, target, rest, clamped);
+  });
 }
 
 void InterpolateRow(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,

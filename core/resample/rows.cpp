@@ -14,6 +14,7 @@
 namespace fexel {
 
 HWY_EXPORT(InterpolateRow);
+HWY_EXPORT(InterpolateAlong);
 
 Samples samples_of(const Image& image, int margin, bool read_margin) {
   Samples out;
@@ -34,6 +35,11 @@ Samples samples_of(const Image& image, int margin, bool read_margin) {
 void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
                      const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
   HWY_DYNAMIC_DISPATCH(InterpolateRow)(samples, kernel, pull, x, y, count, target, rest, clamped);
+}
+
+void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
+                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+  HWY_DYNAMIC_DISPATCH(InterpolateAlong)(samples, kernel, row, x, count, target, rest, clamped);
 }
 
 std::vector<std::string> vector_targets() {

@@ -5,6 +5,7 @@
 
 #include "geometry/map.h"
 #include "image/image.h"
+#include "resample/course.h"
 #include "resample/kernel.h"
 
 namespace fexel {
@@ -40,6 +41,11 @@ struct Stretch {
 /// flat samples stay what they are to the last bit.
 void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
                      const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+
+/// The same for a row of a curved map, in stretches between the places of its course; pixels of stretches that are not
+/// sound are left to slower code, too.
+void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
+                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
 
 /// The names of the instruction sets that interpolate_row() can use here, best first.
 std::vector<std::string> vector_targets();

@@ -6,6 +6,7 @@
 #define FEXEL_RESAMPLE_WALK_INL_H
 #endif
 
+#include "resample/course.h"
 #include "resample/vectors-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -46,6 +47,22 @@ class Walk {
       const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
       mild_ = least > 0 && std::abs(w_) < 4e-5 * least;
     }
+  }
+
+  /// A row that bends as a course says: only along() is asked then.
+  Walk() : u_(0), v_(0), w_(1), x_(0), start_u_(0), start_v_(0), start_w_(0) {}
+
+  /// Works out the stretch between two places of a course; false where it is too steep.
+  HWY_INLINE bool along(const CoursePlace& from, const CoursePlace& to) {
+    constexpr double most_bent = 30;
+    const double most = std::max({std::abs(from.dx), std::abs(from.dy), std::abs(to.dx), std::abs(to.dy),
+                                  std::abs(to.x - from.x), std::abs(to.y - from.y)});
+    const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));
+    if (!(most < most_pixels && bends < most_bent)) return false;
+    count_from(from.x - 0.5, from.y - 0.5);
+    draw(from.x - 0.5 - static_cast<double>(x), to.x - from.x, from.dx, to.dx, dx);
+    draw(from.y - 0.5 - static_cast<double>(y), to.y - from.y, from.dy, to.dy, dy);
+    return true;
   }
 
   /// Whole pixels from there to pixel i of the segment.
@@ -138,7 +155,7 @@ class Walk {
     const auto c = hn::Set(floats, static_cast<float>((start + end - 2 * way) * one_pixel));
     for (std::size_t k = 0; k < segment; k += hn::Lanes(ints)) {
       const auto s = hn::Mul(hn::Iota(floats, static_cast<float>(k)), hn::Set(floats, 1.0F / segment));
-      const auto bent = nearest(hn::Mul(s, hn::MulAdd(hn::MulAdd(c, s, b), s, a)));
+      const auto bent = hn::NearestInt(hn::Mul(s, hn::MulAdd(hn::MulAdd(c, s, b), s, a)));
       const auto straight = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(k)), hn::Set(ints, slope));
       hn::Store(hn::Add(from, hn::Add(straight, bent)), ints, out + k);
     }

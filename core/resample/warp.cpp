@@ -4,6 +4,8 @@
 #include <cstring>
 #include <limits>
 
+#include "resample/course.h"
+#include "resample/cover.h"
 #include "resample/footprint.h"
 #include "resample/move.h"
 #include "resample/prefilter.h"
@@ -29,9 +31,17 @@ struct TilePlan {
   const Image* source = nullptr;
   const Image* plain = nullptr;  // what the plain kernel reads: the source, or its spline coefficients
   Kernel plain_kernel = Kernel::linear;
-  Matrix3 pull;  // result to the pyramid level's coordinates
+  Matrix3 pull;                 // result to the pyramid level's coordinates
+  const Map* curved = nullptr;  // the same for the picture itself, where no matrix gives it
+  double scale = 1;             // from the picture to the level
   Stride stride;
   bool shrinking = false;  // some pixel needs the widened kernel
+
+  std::optional<Matrix2> slope(Point p) const {
+    if (!curved) return Map::derivative(pull, p);
+    const auto j = curved->jacobian(p);
+    return j ? std::optional(Matrix2(scale * *j)) : std::nullopt;
+  }
 };
 
 /// The Jacobian without the shrinking that samples are taken by on purpose.
@@ -43,16 +53,21 @@ struct ShrinkRange {
   double largest = 0, smallest = 1e9;
 };
 
-/// The range of shrinks in a tile, from its corners and middle. Corners beyond the horizon do not count.
-ShrinkRange shrink_in(const Matrix3& pull, Region r, Stride stride) {
+/// Corners of a tile, its middle and the middles of its sides.
+std::array<Point, 9> points_of(Region r) {
+  std::array<Point, 9> out;
+  for (int i = 0; i < 9; ++i)
+    out[static_cast<std::size_t>(i)] = {r.x + r.width * 0.5 * (i % 3), r.y + r.height * 0.5 * (i / 3)};
+  return out;
+}
+
+/// The range of shrinks in a tile. Points beyond the horizon do not count.
+ShrinkRange shrink_in(const WarpPlan& plan, Region r) {
   ShrinkRange range;
-  const double x1 = r.x + r.width;
-  const double y1 = r.y + r.height;
-  for (const Point p : {Point{double(r.x), double(r.y)}, Point{x1, double(r.y)}, Point{double(r.x), y1}, Point{x1, y1},
-                        Point{r.x + r.width * 0.5, r.y + r.height * 0.5}}) {
-    const auto j = Map::derivative(pull, p);
+  for (const Point p : points_of(r)) {
+    const auto j = plan.curved ? plan.curved->jacobian(p) : Map::derivative(plan.pull, p);
     if (!j) continue;
-    const auto s = singular_values(without(stride, *j));
+    const auto s = singular_values(without(plan.stride, *j));
     range.largest = std::max(range.largest, s.large);
     range.smallest = std::min(range.smallest, s.small);
   }
@@ -60,18 +75,15 @@ ShrinkRange shrink_in(const Matrix3& pull, Region r, Stride stride) {
 }
 
 /// Whether a tile reads beyond the source, give or take what a kernel spans.
-bool leaves_source(const Matrix3& pull, Region tile, Size source, double span) {
-  const double x1 = tile.x + tile.width;
-  const double y1 = tile.y + tile.height;
-  for (const Point corner :
-       {Point{double(tile.x), double(tile.y)}, Point{x1, double(tile.y)}, Point{double(tile.x), y1}, Point{x1, y1}}) {
-    const auto p = Map::apply(pull, corner);
+bool leaves_source(const WarpPlan& plan, Region tile, Size source, double span) {
+  for (const Point corner : points_of(tile)) {
+    const auto p = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
     if (!p || p->x < span || p->y < span || p->x > source.width - span || p->y > source.height - span) return true;
   }
   return false;
 }
 
-int level_of(const Pyramid& source, const Matrix3& pull, Region tile, const Resampling& resampling, Quality quality,
+int level_of(const Pyramid& source, const WarpPlan& plan, Region tile, const Resampling& resampling, Quality quality,
              const ShrinkRange& range) {
   if (!resampling.antialias || range.largest <= 0 || resampling.kernel == Kernel::nearest) return 0;
   if (quality == Quality::draft)
@@ -81,7 +93,7 @@ int level_of(const Pyramid& source, const Matrix3& pull, Region tile, const Resa
   // A picture's halves do not repeat quite where the picture does; only far out, next to a horizon, that is not seen.
   const Size size{source.base().width(), source.base().height()};
   const bool repeats = resampling.edge != Edge::fill && resampling.edge != Edge::extend;
-  if (repeats && leaves_source(pull, tile, size, 8 * range.largest)) return least;
+  if (repeats && leaves_source(plan, tile, size, 8 * range.largest)) return least;
   return std::max(source.level_for(range.smallest / 2), least);
 }
 
@@ -89,15 +101,17 @@ const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
   return source.derived(static_cast<int>(edge), [&] { return spline_coefficients(source.base(), edge, job); });
 }
 
-TilePlan plan_tile(const Pyramid& source, const Matrix3& pull, Stride stride, Region tile, const Resampling& resampling,
+TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
-  const ShrinkRange range = shrink_in(pull, tile, stride);
-  const int level = level_of(source, pull, tile, resampling, quality, range);
+  const ShrinkRange range = shrink_in(whole, tile);
+  const int level = level_of(source, whole, tile, resampling, quality, range);
   const double scale = std::ldexp(1.0, -level);
   TilePlan plan;
   plan.source = plan.plain = &source.level(level, job);
-  plan.pull = scaling(scale, scale) * pull;
-  plan.stride = stride;
+  plan.pull = scaling(scale, scale) * whole.pull;
+  plan.curved = whole.curved ? &*whole.curved : nullptr;
+  plan.scale = scale;
+  plan.stride = whole.stride;
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
   const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
@@ -127,13 +141,58 @@ void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
   }
 }
 
+/// Where the pixels of a tile stand, row by row.
+class TileRows {
+ public:
+  TileRows(const TilePlan& plan, Region tile) : plan_(plan) {
+    if (plan.curved) course_.emplace(*plan.curved, plan.scale, tile);
+  }
+  void begin(int y) {
+    y_ = y;
+    nowhere.clear();
+    if (course_) row_ = course_->row(y);
+  }
+  /// The course of the row; nothing where a matrix tells all.
+  const CourseRow* course() const { return course_ ? &row_ : nullptr; }
+
+  /// Coordinates of pixels [x, x + count). A pixel without a place is put at the origin and noted.
+  void fill(int x, int count, Run& run) {
+    if (!course_) return fill_run(plan_.pull, x, y_, count, run);
+    run.count = count;
+    for (int i = 0; i < count; ++i) {
+      const auto k = static_cast<std::size_t>((x + i - row_.first) / Course::stretch);
+      Point at{};
+      if (row_.sound[k] != 0) {
+        const double t = double(x + i - row_.first) / Course::stretch - static_cast<double>(k), s = 1 - t;
+        const CoursePlace &a = row_.places[k], &b = row_.places[k + 1];
+        const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
+        at = {wa * a.x + wb * b.x + va * a.dx + vb * b.dx, wa * a.y + wb * b.y + va * a.dy + vb * b.dy};
+      } else if (const auto exact = course_->exact({x + i + 0.5, y_ + 0.5})) {
+        at = *exact;
+      } else {
+        nowhere.push_back(x + i);
+      }
+      run.x[static_cast<std::size_t>(i)] = at.x;
+      run.y[static_cast<std::size_t>(i)] = at.y;
+    }
+  }
+
+  std::vector<int> nowhere;  ///< pixels of the row that were filled in and have no place
+
+ private:
+  const TilePlan& plan_;
+  std::optional<Course> course_;
+  CourseRow row_;
+  int y_ = 0;
+};
+
 /// The widened kernel over one run, where it has a share or, with `all_of_it`, everywhere: footprints are exact every
 /// 16 pixels and linear in between.
 void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, int y, const Run& run,
                       std::vector<float>& values, std::array<float, run_length>& mix, int bands, bool all_of_it) {
   constexpr int stretch = 16;
   const auto footprint_at = [&](int column) -> Footprint {
-    const auto j = Map::derivative(plan.pull, {column + 0.5, y + 0.5});
+    const auto j = plan.slope({column + 0.5, y + 0.5});
     return footprint(j ? without(plan.stride, *j) : Matrix2(Matrix2::Identity()));
   };
   Footprint from = footprint_at(x);
@@ -164,8 +223,9 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
-  PlainRows(const TilePlan& plan, Edge edge)
-      : plan_(plan),
+  PlainRows(const TilePlan& plan, Region tile, Edge edge)
+      : places(plan, tile),
+        plan_(plan),
         edge_(edge),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
@@ -174,15 +234,18 @@ class PlainRows {
     rest_.clear();
     if (plan_.plain_kernel == Kernel::nearest)
       rest_.push_back({x, count});
+    else if (const CourseRow* row = places.course())
+      interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
     else
       interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
     for (const Stretch& stretch : rest_)
       for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
-        fill_run(plan_.pull, from, y, std::min(run_length, stretch.x + stretch.count - from), run_);
+        places.fill(from, std::min(run_length, stretch.x + stretch.count - from), run_);
         write_run(from - x, target);
       }
   }
 
+  TileRows places;
   std::int64_t clamped = 0;
 
  private:
@@ -228,7 +291,7 @@ class ShrinkingRows {
         plain_(wide_.size()) {}
 
   void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
-    fill_run(plan_.pull, x, y, count, run_);
+    rows.places.fill(x, count, run_);
     sample_shrinking(plan_, sampler_, x, y, run_, wide_, mix_, bands_, area_);
     const bool all_wide = *std::min_element(mix_.begin(), mix_.begin() + count) >= 1;
     if (!all_wide)
@@ -266,20 +329,35 @@ std::int64_t scale_region(const ScalePlan& plan, const Clip& painted, Region til
   return scale_tile(plan, x, y, x + tile.width, y + tile.height, painted, out);
 }
 
+/// What lies between the spans of a row.
+template <class T>
+void fill_between(const std::vector<Clip::Span>& spans, Region tile, int y, Region region, const Resampling& resampling,
+                  Image& out) {
+  int from = tile.x;
+  for (std::size_t i = 0; i <= spans.size(); ++i) {
+    const int to = i < spans.size() ? spans[i].begin : tile.x + tile.width;
+    if (from < to) fill_around<T>({from, from}, {from, y, to - from, 1}, y, region, resampling, out);
+    if (i < spans.size()) from = spans[i].end;
+  }
+}
+
 /// Returns how many samples were clamped.
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, const Clip& painted, Region tile, Region region,
+std::int64_t warp_tile(const TilePlan& plan, const Cover& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  PlainRows rows(plan, resampling.edge);
+  PlainRows rows(plan, tile, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
-    const auto span = painted.row(y + 0.5, tile.x, tile.x + tile.width);
-    fill_around<T>(span, tile, y, region, resampling, out);
-    if (!shrinking && span.end > span.begin)
-      rows.write(span.begin, y, span.end - span.begin, target_in(out, region, span.begin, y));
-    for (int x = span.begin; shrinking && x < span.end; x += run_length)
-      shrinking->write(x, y, std::min(run_length, span.end - x), rows, target_in(out, region, x, y));
+    const auto spans = painted.spans(y);
+    fill_between<T>(spans, tile, y, region, resampling, out);
+    rows.places.begin(y);
+    for (const auto& span : spans) {
+      if (!shrinking) rows.write(span.begin, y, span.end - span.begin, target_in(out, region, span.begin, y));
+      for (int x = span.begin; shrinking && x < span.end; x += run_length)
+        shrinking->write(x, y, std::min(run_length, span.end - x), rows, target_in(out, region, x, y));
+    }
+    for (const int x : rows.places.nowhere) fill_around<T>({x, x}, {x, y, 1, 1}, y, region, resampling, out);
   }
   return rows.clamped;
 }
@@ -331,7 +409,9 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
   std::int64_t empty = 0;
   const auto span = plan.clip.row(y + 0.5, region.x, region.x + region.width);
   for (int x = span.begin; x < span.end; ++x) {
-    const auto at = Map::apply(plan.pull, {x + 0.5, y + 0.5});
+    if (!out.valid(x - region.x, y - region.y)) continue;
+    const Point centre{x + 0.5, y + 0.5};
+    const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.pull, centre);
     const auto place = [](double v, int count) { return std::clamp(static_cast<int>(std::floor(v)), 0, count - 1); };
     if (!at || source.valid(place(at->x, source.width()), place(at->y, source.height()))) continue;
     ++empty;
@@ -349,7 +429,19 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
   return empty;
 }
 
+/// The mask of a tile, whose columns begin with a word of the mask; returns how many pixels are empty.
+std::int64_t mark_tile(const Cover& cover, Region tile, Region region, Image& out) {
+  std::int64_t empty = std::int64_t{tile.width} * tile.height;
+  for (int y = tile.y; y < tile.y + tile.height; ++y)
+    for (const auto& span : cover.spans(y)) {
+      out.add_valid_span(y - region.y, span.begin - region.x, span.end - region.x);
+      empty -= span.end - span.begin;
+    }
+  return empty;
+}
+
 bool has_empty(const Clip& clip, Region r) {
+  if (!clip.convex()) return true;  // as far as is known
   for (const double x : {r.x + 0.5, r.x + r.width - 0.5})
     for (const double y : {r.y + 0.5, r.y + r.height - 0.5})
       if (!clip.contains({x, y})) return true;
@@ -359,14 +451,14 @@ bool has_empty(const Clip& clip, Region r) {
 }  // namespace
 
 bool is_exact(const WarpPlan& plan) {
-  return whole_pixel_move(plan.pull, plan.result, plan.stride).has_value();
+  return !plan.curved && whole_pixel_move(plan.pull, plan.result, plan.stride).has_value();
 }
 
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report) {
   const Image& base = source.base();
   Image out(region.width, region.height, base.bands(), base.depth(), Image::Start::unset);
-  const auto move = whole_pixel_move(plan.pull, plan.result, plan.stride);
+  const auto move = is_exact(plan) ? whole_pixel_move(plan.pull, plan.result, plan.stride) : std::nullopt;
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = has_empty(plan.clip, region) || base.has_mask();
@@ -375,8 +467,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   // With an edge rule other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;
   if (resampling.edge != Edge::fill) {
-    const Map back = Map(plan.pull).inverse();
-    painted = Clip{}.through(back);
+    painted = plan.curved ? Clip{} : Clip{}.through(Map(plan.pull).inverse());
   }
   const int across = (region.width + tile_width - 1) / tile_width;
   const int down = (region.height + tile_height - 1) / tile_height;
@@ -385,6 +476,17 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const int y0 = index * tile_height;
       const int y1 = std::min(y0 + tile_height, region.height);
       copy_moved(base, *move, plan.clip, region, y0, y1, resampling, out);
+      if (!plan.clip.convex()) {
+        const Region strip{region.x, region.y + y0, region.width, y1 - y0};
+        const Cover inside(plan.clip, strip);
+        empty += mark_tile(inside, strip, region, out);
+        if (resampling.edge != Edge::fill) return;
+        visit_depth(base.depth(), [&](auto sample) {
+          for (int y = strip.y; y < strip.y + strip.height; ++y)
+            fill_between<decltype(sample)>(inside.spans(y), strip, y, region, resampling, out);
+        });
+        return;
+      }
       if (masked) empty += write_mask(plan.clip, region, y0, y1, out);
     });
   } else {
@@ -395,14 +497,18 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
                     std::min(tile_height, region.height - y0)};
     };
     std::optional<ScalePlan> scaled;
-    if (plan.stride == Stride{}) scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
+    if (plan.stride == Stride{} && !plan.curved && plan.clip.convex())
+      scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
     // Planned before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
     std::vector<TilePlan> plans;
     for (int index = 0; !scaled && index < across * down; ++index)
-      plans.push_back(plan_tile(source, plan.pull, plan.stride, tile_at(index), resampling, quality, {job.stop, {}}));
+      plans.push_back(plan_tile(source, plan, tile_at(index), resampling, quality, {job.stop, {}}));
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tile_at(index);
-      if (masked && tile.x == region.x)
+      const bool by_tile = !plan.clip.convex();
+      const Cover inside(plan.clip, tile);
+      if (masked && by_tile) empty += mark_tile(inside, tile, region, out);
+      if (masked && !by_tile && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
       if (scaled) {
         clamped += scale_region(*scaled, painted, tile, resampling, out);
@@ -410,13 +516,16 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       }
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        clamped += warp_tile<decltype(sample)>(how, painted, tile, region, resampling, job.stop, out);
+        const bool filled = resampling.edge == Edge::fill;
+        clamped += warp_tile<decltype(sample)>(how, filled ? inside : Cover(painted, tile), tile, region, resampling,
+                                               job.stop, out);
       });
     });
   }
   if (base.has_mask())
     parallel_for(region.height, {job.stop, {}},
                  [&](int y) { empty += leave_out(base, plan, region, region.y + y, resampling, out); });
+  if (!plan.clip.convex() && !base.has_mask() && empty == 0) out.drop_mask();
   if (report) *report = {move.has_value(), clamped, empty};
   return out;
 }

@@ -1,5 +1,7 @@
 #pragma once
 /// The warp engine: one resampling of a source through a map, for any region of the result.
+#include <optional>
+
 #include "base/job.h"
 #include "geometry/clip.h"
 #include "image/pyramid.h"
@@ -14,6 +16,7 @@ struct WarpPlan {
   Clip clip;                           ///< in result coordinates: a pixel is valid when its centre is inside
   Size result;                         ///< size of the whole result
   Stride stride = {};                  ///< of samples that are taken on purpose: kernels are not widened for it
+  std::optional<Map> curved = {};      ///< instead of `pull`, where no matrix gives it
   bool operator==(const WarpPlan&) const = default;
 };
 

@@ -1,6 +1,8 @@
 #include <catch2/catch.hpp>
 
 #include "base/error.h"
+#include "geometry/lens.h"
+#include "geometry/ring.h"
 #include "resample/footprint.h"
 #include "resample/rows.h"
 #include "resample/warp.h"
@@ -489,4 +491,104 @@ TEST_CASE("a stopped warp raises the cancelled error", "[resample]") {
   CHECK_THROWS_AS(warp(source, plan_of(scaling(0.9, 0.9), {64, 64}, {64, 64}), {0, 0, 64, 64}, {}, Quality::final,
                        {stop.get_token(), {}}),
                   Error);
+}
+
+namespace {
+
+/// Pulls through curves: a lens whose corners bend by dozens of pixels, the rim of a disc, both with a tilt.
+Map curved_pull(int which) {
+  const auto lens = std::make_shared<const Lens>(Lens::Terms{-0.25, 0.05, 0, 0.002, -0.001}, Point{160, 110}, 300);
+  const auto ring = std::make_shared<const Ring>(RingShape{{150, 120}, 30, 100, 0.4, 5.5, which == 2, {430, 75}});
+  Matrix3 tilted;
+  tilted << 0.9, -0.1, 20, 0.12, 0.93, -6, 1e-4, -2e-4, 1;
+  if (which == 0) return Map(lens).after(Map(tilted));
+  if (which == 1) return Map(ring);
+  return Map(lens).inverse().after(Map(ring).after(Map(translation(-30, 2))));
+}
+
+}  // namespace
+
+TEST_CASE("through curved maps every kernel, depth and edge rule agrees with a plain double reference", "[resample]") {
+  const Kernel kernel =
+      GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
+  const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
+  const Edge edge = GENERATE(Edge::fill, Edge::mirror);
+  const int which = GENERATE(0, 1, 2);
+  const int bands = which == 1 ? 3 : 1;
+  const Size size{310, 230}, result{420, 70};
+  const Image samples = test::noise(size.width, size.height, bands, depth);
+  const Map pull = curved_pull(which);
+  Clip clip;
+  clip.keep_inside(size);
+  const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
+  const Resampling how{kernel, edge, {7}, false};
+  WarpReport report;
+  const Image out =
+      warp(pyramid_of(samples.clone()), plan, {0, 0, result.width, result.height}, how, Quality::final, {}, &report);
+  // A course is off by less than 1/1024 px, and noise changes by up to its whole range within a pixel and a half.
+  const double range = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
+  const double allowed = (depth == Depth::u8 ? 0.56 : depth == Depth::u16 ? 0.53 : 2e-6) + range / 1024;
+  double worst = 0, square = 0;
+  std::int64_t empty = 0;
+  int count = 0;
+  bool masks_agree = true;
+  std::vector<Endless> endless;
+  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, edge);
+  for (int y = 0; y < result.height; ++y)
+    for (int x = 0; x < result.width; ++x) {
+      const auto at = pull.forward({x + 0.5, y + 0.5});
+      const bool inside = at && at->x >= 0 && at->x <= size.width && at->y >= 0 && at->y <= size.height;
+      masks_agree = masks_agree && out.valid(x, y) == inside;
+      empty += !inside;
+      if (!at || (!inside && edge == Edge::fill)) {
+        masks_agree = masks_agree && value(out, 0, x, y) == 7;
+        continue;
+      }
+      const auto off_half = [](double v) { return std::abs(v - std::round(v)); };
+      if (kernel == Kernel::nearest && std::min(off_half(at->x), off_half(at->y)) < 1e-3) continue;
+      for (int band = 0; band < bands; ++band) {
+        double expected = plain_sample(endless[static_cast<std::size_t>(band)], kernel, *at);
+        if (depth != Depth::f32) expected = std::clamp(expected, 0.0, range);
+        const double off = value(out, band, x, y) - expected;
+        worst = std::max(worst, std::abs(off));
+        square += off * off;
+        ++count;
+      }
+    }
+  INFO("kernel " << static_cast<int>(kernel) << " depth " << static_cast<int>(depth) << " map " << which << " edge "
+                 << static_cast<int>(edge) << ": off by up to " << worst << ", RMS " << std::sqrt(square / count));
+  CHECK(masks_agree);
+  CHECK(report.empty == empty);
+  CHECK(count > 10000);
+  CHECK(worst < allowed);
+  CHECK_FALSE(report.exact);
+}
+
+TEST_CASE("a curved map that shrinks keeps flat areas flat and takes the mean of what it covers", "[resample]") {
+  const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::area);
+  const Size size{900, 900}, result{120, 40};
+  const auto ring = std::make_shared<const Ring>(RingShape{{450, 450}, 150, 420, 0, 2 * M_PI, false, result});
+  const Map pull{ring};
+  Clip clip;
+  clip.keep_inside(size);
+  const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
+  Image flat(size.width, size.height, 1, Depth::u8), wheel(size.width, size.height, 1, Depth::f32);
+  for (int y = 0; y < size.height; ++y)
+    for (int x = 0; x < size.width; ++x) {
+      flat.row<std::uint8_t>(0, y)[x] = 93;
+      // Smooth along and across the ring, so that its mean over a result pixel is nearly its value there.
+      const double angle = std::atan2(450 - (y + 0.5), x + 0.5 - 450),
+                   radius = std::hypot(x + 0.5 - 450, y + 0.5 - 450);
+      wheel.row<float>(0, y)[x] = static_cast<float>(0.5 + 0.2 * std::sin(3 * angle) + 0.2 * std::sin(radius / 60));
+    }
+  const Resampling how{kernel, Edge::fill, {0}, true};
+  const Image out = warp(pyramid_of(std::move(flat)), plan, {0, 0, 120, 40}, how, Quality::final, {});
+  const Image turned = warp(pyramid_of(std::move(wheel)), plan, {0, 0, 120, 40}, how, Quality::final, {});
+  for (int y = 1; y < 39; ++y)
+    for (int x = 0; x < 120; ++x) {
+      CHECK(value(out, 0, x, y) == 93);
+      const double angle = (x + 0.5) / 120 * 2 * M_PI, radius = 420 - (y + 0.5) / 40 * 270;
+      CHECK(value(turned, 0, x, y) ==
+            Approx(0.5 + 0.2 * std::sin(3 * angle) + 0.2 * std::sin(radius / 60)).margin(0.004));
+    }
 }

@@ -30,7 +30,15 @@ Said said_of(const std::string& word) {
       {PadStep::word, {QObject::tr("Pad"), QObject::tr("more pixels around the picture")}},
       {MatrixStep::word, {QObject::tr("Matrix"), QObject::tr("any planar map, by its nine numbers")}},
       {RectifyStep::word,
-       {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}}};
+       {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}},
+      {TiltStep::word, {QObject::tr("Tilt"), QObject::tr("turn the picture's plane in space")}},
+      {LensStep::word, {QObject::tr("Lens"), QObject::tr("undo the distortion of a lens, or add it")}},
+      {UnwrapStep::word, {QObject::tr("Unwrap"), QObject::tr("roll a ring out to a strip")}},
+      {BandsStep::word, {QObject::tr("Bands"), QObject::tr("grey, or some bands in another order")}},
+      {ContrastStep::word, {QObject::tr("Even contrast"), QObject::tr("the same contrast everywhere")}},
+      {HighpassStep::word, {QObject::tr("High-pass"), QObject::tr("take slow changes of light away")}},
+      {DenoiseStep::word, {QObject::tr("Denoise"), QObject::tr("median or Gaussian of the surroundings")}},
+      {ConvolveStep::word, {QObject::tr("Convolve"), QObject::tr("sums of neighbours with a kernel of your own")}}};
   return words.at(word);
 }
 
@@ -103,6 +111,42 @@ QString parameter_of(const RectifyStep& step) {
   if (step.shape == RectifyStep::Shape::estimated) return QObject::tr("ratio estimated");
   return QString("%1 × %2 %3")
       .arg(text_of(short_number(step.width, 5)), text_of(short_number(step.height, 5)), text_of(step.unit));
+}
+
+QString parameter_of(const TiltStep& step) {
+  return QObject::tr("%1°, %2°, %3°").arg(plain(step.about_x), plain(step.about_y), plain(step.about_z));
+}
+
+QString parameter_of(const LensStep& step) {
+  return (step.add ? QObject::tr("add, k1 %1") : QObject::tr("undo, k1 %1")).arg(plain(step.terms.k1));
+}
+
+QString parameter_of(const UnwrapStep& step) {
+  return QObject::tr("radius %1 to %2 px").arg(plain(step.inner), plain(step.outer));
+}
+
+QString parameter_of(const BandsStep& step) {
+  if (step.take.empty()) return QObject::tr("grey");
+  QStringList numbers;
+  for (const int number : step.take) numbers << QString::number(number);
+  return QObject::tr("band %1").arg(numbers.join(", "));
+}
+
+QString parameter_of(const ContrastStep& step) {
+  return QObject::tr("tiles of %1 px").arg(step.tile);
+}
+
+QString parameter_of(const HighpassStep& step) {
+  return QObject::tr("within %1 px").arg(plain(step.radius));
+}
+
+QString parameter_of(const DenoiseStep& step) {
+  return (step.median ? QObject::tr("median, radius %1 px") : QObject::tr("Gaussian, radius %1 px"))
+      .arg(plain(step.radius));
+}
+
+QString parameter_of(const ConvolveStep& step) {
+  return QObject::tr("%1 × %2 numbers").arg(step.kernel.width).arg(step.kernel.height);
 }
 
 }  // namespace

@@ -10,6 +10,8 @@ namespace {
 Station source_station(const Chain& chain, const SourceShape& source) {
   Station station;
   station.size = source.size;
+  station.bands = source.bands;
+  station.depth = source.depth;
   station.pixel = chain.calibration ? std::optional(chain.calibration->pixel) : source.pixel;
   if (source.clip)
     station.clip = *source.clip;
@@ -37,7 +39,9 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
   station.clip.keep_inside(made.size);
   const bool moves =
       made.map.planar() && whole_pixel_move(made.map.inverse_matrix(), made.size, made.stride).has_value();
-  station.exact = moves;
+  station.exact = moves && !made.computed;
+  station.bands = made.bands.value_or(before.bands);
+  station.depth = made.depth.value_or(before.depth);
   station.run_start = made.ends_run ? index + 1 : before.run_start;
   // Samples stay taken as long as pixels are only moved; a quarter turn changes the axes.
   const bool lying = made.map.planar() && std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));
@@ -50,7 +54,8 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
 
 StepInput input_of_step(const Layout& layout, int index) {
   const Station& before = layout.stations[static_cast<std::size_t>(index)];
-  return {before.size, before.pixel, before.from_source, before.clip, layout.stations[0].size};
+  return {before.size,  before.pixel, before.from_source, before.clip, layout.stations[0].size,
+          before.bands, before.depth};
 }
 
 Layout lay_out(const Chain& chain, const SourceShape& source) {

@@ -22,9 +22,11 @@ struct Station {
   Size size;
   std::optional<PixelSize> pixel;
   Map from_source;
-  Map from_previous;             ///< identity for the source and behind steps that are off
-  Clip clip;                     ///< where pixels come from the source
-  bool exact = true;             ///< the step before moves pixels bit for bit
+  Map from_previous;  ///< identity for the source and behind steps that are off
+  Clip clip;          ///< where pixels come from the source
+  bool exact = true;  ///< the step before moves pixels bit for bit
+  int bands = 1;
+  Depth depth = Depth::u8;
   int run_start = 0;             ///< the station whose pixels this one is resampled from, once
   Stride stride = {};            ///< of samples that are taken on purpose since then
   std::optional<Error> problem;  ///< why the step before could not be carried out; the station then repeats its input

@@ -18,6 +18,10 @@ std::string replaced(std::string text, const std::string& word, const std::strin
   return text;
 }
 
+SourceShape shape_of(const FileInfo& info) {
+  return {{info.width, info.height}, info.bands, info.depth, info.pixel_size};
+}
+
 /// Raises what keeps a file from being used, from its header alone, and settles how it is gone through.
 void fit(const Chain& chain, const FileInfo& info, const RunOptions& options, RunItem& item) {
   const Format format = item.format;
@@ -25,10 +29,10 @@ void fit(const Chain& chain, const FileInfo& info, const RunOptions& options, Ru
   if (options.keep_alpha && info.alpha && item.finish.empty == EmptyAs::fill &&
       (format == Format::tiff || format == Format::png))
     item.finish.empty = EmptyAs::alpha;
-  const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
+  const Layout layout = lay_out(chain, shape_of(info));
   layout.require_sound();
   check_fill(chain, info.bands);
-  check_finish(item.finish, format, info.bands, info.depth);
+  check_finish(item.finish, format, layout.result().bands, layout.result().depth);
   if (info.frames > 1 && format != Format::tiff)
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format",
                      "Use TIFF (--format tiff).");
@@ -123,7 +127,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       const FileInfo info = read_info(item.input, options.limits);
       item.pages = info.frames;
       item.format = options.format ? *options.format : *format_named(info.format);
-      const std::string ending = extension_of(item.format, info.bands);
+      const std::string ending = extension_of(item.format, lay_out(chain, shape_of(info)).result().bands);
       std::string name = replaced(options.name, "{stem}", item.input.stem().string());
       name = replaced(name, "{chain}", options.chain_name);
       name = replaced(name, "{index}", std::to_string(i + 1));
@@ -212,7 +216,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
                   const std::vector<fs::path>& sources, const Job& job) {
   if (item.failure) throw *item.failure;
   const FileInfo info = read_info(item.input, options.limits);
-  const Layout layout = lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
+  const Layout layout = lay_out(chain, shape_of(info));
   if (item.by_parts) {
     const RunResult made = run_by_parts(chain, layout, info, item, options, sources, job.part(0, 0.9));
     if (!item.record.empty())
@@ -239,7 +243,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
         static_cast<double>(report.empty) / (static_cast<double>(out.width()) * out.height()) / info.frames;
     pages.push_back(finished(std::move(out), item.finish, result.clamped));
   }
-  const WriteOptions how = write_options(item, options, layout, info.bands, sources);
+  const WriteOptions how = write_options(item, options, layout, layout.result().bands, sources);
   write_finished(item.output, pages, how, item.finish, job.part(0.8, 0.95));
   if (!item.record.empty())
     save_record(item.record, {item.input}, item.output, item.format, item.finish, result, chain, how.replace,

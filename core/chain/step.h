@@ -7,37 +7,13 @@
 #include <utility>
 #include <variant>
 
-#include "base/job.h"
-#include "base/units.h"
-#include "geometry/clip.h"
+#include "chain/step_base.h"
+#include "chain/step_pixels.h"
+#include "chain/step_shapes.h"
 #include "geometry/quad.h"
 #include "geometry/rectangle.h"
-#include "image/image.h"
-#include "resample/kernel.h"
-#include "resample/move.h"
 
 namespace fexel {
-
-class JsonReader;
-
-/// The station that a step gets.
-struct StepInput {
-  Size size;
-  std::optional<PixelSize> pixel;
-  Map from_source;
-  Clip clip;
-  Size source;  ///< of station 0
-};
-
-/// What a step makes of it.
-struct StepGeometry {
-  Size size;
-  std::optional<PixelSize> pixel;
-  Map map;                 ///< from the station that the step gets to the one it makes
-  bool ends_run = false;   ///< its pixels are made by pixels_of(), from all pixels of the station that it gets
-  bool all_valid = false;  ///< no pixel of it is empty, wherever the map says that it comes from
-  Stride stride = {};      ///< source pixels from sample to sample, where samples are taken and not averaged
-};
 
 /// Whole quarter turns, counter-clockwise; negative ones go clockwise.
 struct QuarterStep {
@@ -130,9 +106,6 @@ struct MirrorStep {
   bool operator==(const MirrorStep&) const = default;
 };
 
-/// How large a frame a moved picture gets.
-enum class Extent { grow, keep, inside };
-
 /// A turn by any angle, positive counter-clockwise on the screen.
 struct TurnStep {
   static constexpr const char* word = "turn";
@@ -205,7 +178,8 @@ struct ReduceStep {
 };
 
 using StepKind = std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, ReduceStep, PadStep,
-                              MatrixStep, RectifyStep>;
+                              TiltStep, MatrixStep, LensStep, RectifyStep, UnwrapStep, BandsStep, ContrastStep,
+                              HighpassStep, DenoiseStep, ConvolveStep>;
 
 struct Step {
   StepKind kind;
@@ -272,10 +246,5 @@ std::optional<double> known_reading(const KnownLength& known, const RectifyPlane
 /// The pixel size, in the plane's unit, at which no detail of the source is lost: 1 / the largest singular value of the
 /// Jacobian from the plane to the source over the rectangle.
 double finest_pixel_size(const RectifyPlane& plane, const StepInput& input);
-
-/// floor(v + 0.5), at least 1. Raises a call error at `where` when it is more than the largest side of a picture.
-int whole_size(double v, const std::string& where);
-inline constexpr double largest_side = 1e6;
-inline constexpr double most_pixels = 4e9;
 
 }  // namespace fexel

@@ -87,8 +87,6 @@ void Image::take_alpha() {
   });
 }
 
-namespace {
-
 void copy_mask(const Image& from, Image& to) {
   if (!from.has_mask()) return;
   to.make_mask(true);
@@ -96,6 +94,8 @@ void copy_mask(const Image& from, Image& to) {
     for (int x = 0; x < from.width(); ++x)
       if (!from.valid(x, y)) to.set_valid(x, y, false);
 }
+
+namespace {
 
 double top_of(Depth depth) {
   return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;

@@ -144,6 +144,8 @@ Image with_alpha(const Image& image);
 void take_nan(Image& image);
 /// Gives empty pixels the samples of a valid one that is near, so that no kernel spreads what the file holds there.
 void paint_empty(Image& image);
+/// Gives `to`, which is as large, the mask of `from`, if it has one.
+void copy_mask(const Image& from, Image& to);
 /// The mask as a picture: 0 where empty, 255 elsewhere.
 Image mask_picture(const Image& image);
 /// Puts NaN into every band of the empty pixels. Depth f32.

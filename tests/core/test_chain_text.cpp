@@ -30,7 +30,17 @@ const char* whole = R"({
     {"step": "resize", "height": 480},
     {"step": "resize", "scale": [0.5, 2]},
     {"step": "resize", "pixel_size": 0.25, "unit": "mm"},
-    {"step": "matrix", "matrix": [[1, 0.5, 2], [0, 1, 3], [0.001, 0, 1]], "width": 100, "height": 90}
+    {"step": "matrix", "matrix": [[1, 0.5, 2], [0, 1, 3], [0.001, 0, 1]], "width": 100, "height": 90},
+    {"step": "tilt", "about_x": 12, "about_y": -3.5, "about_z": 200, "centre": [4, 5.5], "view": "parallel", "distance": 3, "extent": "keep"},
+    {"step": "lens", "k1": -0.1, "k2": 0.02, "k3": 0.001, "p1": 0.0005, "p2": -0.0002, "centre": [100, 90], "focal": 900, "direction": "add"},
+    {"step": "unwrap", "centre": [500, 480], "inner": 300, "outer": 420.5, "start": 12, "sweep": 350, "direction": "counter-clockwise", "true_radius": 400, "width": 2000, "height": 120},
+    {"step": "bands", "take": [3, 1]},
+    {"step": "bands", "take": "grey", "weights": [0.2, 0.8]},
+    {"step": "contrast", "tile": 32, "limit": 3},
+    {"step": "highpass", "radius": 20},
+    {"step": "denoise", "radius": 2, "method": "median"},
+    {"step": "denoise", "radius": 2.5, "method": "gaussian"},
+    {"step": "convolve", "kernel": [[0, -1, 0], [-1, 5, -1]], "scale": 0.5, "offset": 3, "depth": "f32"}
   ],
   "probes": [{"probe": "gauge", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
 })";
@@ -72,7 +82,7 @@ TEST_CASE("a chain is read to the last key, and written text reads back as the s
   CHECK(chain.calibration->pixel.y == 0.025);
   CHECK(chain.resampling.kernel == Kernel::linear);
   CHECK(chain.resampling.fill == std::vector<double>{1, 2, 3});
-  REQUIRE(chain.steps.size() == 14);
+  REQUIRE(chain.steps.size() == 24);
   CHECK(std::get<QuarterStep>(chain.steps[0].kind).turns == -3);
   CHECK(chain.steps[0].name == "upright");
   CHECK(std::get<RectifyStep>(chain.steps[1].kind).corners[2].x == 1844);
@@ -92,7 +102,7 @@ TEST_CASE("only the version is required, and defaults are those of the format", 
 }
 
 TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
-  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "resize, reduce, pad, matrix or rectify");
+  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "denoise or convolve");
   check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
   check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
   check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");
@@ -124,6 +134,18 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"resize","width":9,"when_shape_differs":"pad"})"), "/steps/0/when_shape_differs",
                 "both", "leave");
   check_refused(step(R"({"step":"matrix","matrix":[[1,0,0],[0,1],[0,0,1]]})"), "/steps/0/matrix/1", "[0,1]", "three");
+  check_refused(step(R"({"step":"tilt","about_x":"steep"})"), "/steps/0/about_x", "steep", "number");
+  check_refused(step(R"({"step":"tilt","distance":0})"), "/steps/0/distance", "0", "number");
+  check_refused(step(R"({"step":"lens","focal":-5})"), "/steps/0/focal", "-5", "number");
+  check_refused(step(R"({"step":"unwrap","inner":3,"outer":9})"), "/steps/0/centre", "centre", "Add");
+  check_refused(step(R"({"step":"unwrap","centre":[1,1],"inner":3,"outer":9,"sweep":400})"), "/steps/0/sweep", "400",
+                "number");
+  check_refused(step(R"({"step":"bands","take":"gray"})"), "/steps/0/take", "gray", "grey");
+  check_refused(step(R"({"step":"bands","take":[0]})"), "/steps/0/take/0", "0", "number");
+  check_refused(step(R"({"step":"denoise","radius":1.5})"), "/steps/0/radius", "1.5", "whole number");
+  check_refused(step(R"({"step":"convolve","kernel":[[1,2],[3]]})"), "/steps/0/kernel/1", "[3]", "one length");
+  check_refused(step(R"({"step":"convolve","kernel":[[0,0],[0,0]]})"), "/steps/0/kernel", "0", "not 0");
+  check_refused(step(R"({"step":"contrast","tile":2})"), "/steps/0/tile", "2", "whole number");
   check_refused(R"({"fexel":1,"steps":[)", "/steps/0", "not JSON", "JSON");
   check_refused("corners: 4", "/", "not JSON", "JSON");
   check_refused("[]", "/", "[]", "object");

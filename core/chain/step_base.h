@@ -1,0 +1,52 @@
+#pragma once
+/// What every step is told, and what it says of what it makes.
+#include <array>
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/job.h"
+#include "base/units.h"
+#include "geometry/clip.h"
+#include "image/image.h"
+#include "resample/kernel.h"
+#include "resample/move.h"
+
+namespace fexel {
+
+class JsonReader;
+
+/// The station that a step gets.
+struct StepInput {
+  Size size;
+  std::optional<PixelSize> pixel;
+  Map from_source;
+  Clip clip;
+  Size source;  ///< of station 0
+  int bands = 1;
+  Depth depth = Depth::u8;
+};
+
+/// What a step makes of it.
+struct StepGeometry {
+  Size size;
+  std::optional<PixelSize> pixel;
+  Map map;                          ///< from the station that the step gets to the one it makes
+  bool ends_run = false;            ///< its pixels are made by pixels_of(), from all pixels of the station that it gets
+  bool all_valid = false;           ///< no pixel of it is empty, wherever the map says that it comes from
+  Stride stride = {};               ///< source pixels from sample to sample, where samples are taken and not averaged
+  bool computed = false;            ///< samples are changed, wherever the map puts them
+  std::optional<int> bands = {};    ///< that come out; without it, as many as come in
+  std::optional<Depth> depth = {};  ///< that comes out
+};
+
+/// How large a frame a moved picture gets.
+enum class Extent { grow, keep, inside };
+
+/// floor(v + 0.5), at least 1. Raises a call error at `where` when it is more than the largest side of a picture.
+int whole_size(double v, const std::string& where);
+inline constexpr double largest_side = 1e6;
+inline constexpr double most_pixels = 4e9;
+
+}  // namespace fexel

@@ -12,6 +12,13 @@ HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 
+/// Which pixel is read at an index that may lie outside; `around` of them outside have samples of their own.
+HWY_INLINE int place_along(int index, int count, int around, Edge edge) {
+  if (index >= -around && index < count + around) return index;
+  if (around > 0) return index < 0 ? -around : count - 1 + around;
+  return folded(index, count, edge);
+}
+
 /// One band of one tile of at most `scale_rows` rows.
 template <class T>
 class TileScaler {
@@ -49,11 +56,7 @@ class TileScaler {
   // Sums of whole numbers are rounded to whole numbers, which hides what differences to the middle tap keep.
   static constexpr bool differences = sizeof(T) == 4;
 
-  int place(int index, int count) const {
-    if (index >= -around_ && index < count + around_) return index;
-    if (around_ > 0) return index < 0 ? -around_ : count - 1 + around_;
-    return folded(index, count, plan_.edge);
-  }
+  int place(int index, int count) const { return place_along(index, count, around_, plan_.edge); }
 
   /// One row of the tile, summed over the source's rows, for source columns [left, right).
   void sum_rows(int row, int left, int right, float* out) {

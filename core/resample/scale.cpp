@@ -6,6 +6,8 @@
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "resample/scale.cpp"
+#include <hwy/aligned_allocator.h>
+#include <hwy/cache_control.h>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
@@ -22,21 +24,37 @@ struct ScaleTile {
   int x0, y0, x1, y1;
 };
 
+/// Numbers that begin where a vector may.
+class AlignedFloats {
+ public:
+  /// What was there before is lost.
+  void resize(std::size_t count) {
+    if (count > size_) floats_ = hwy::AllocateAligned<float>(size_ = count);
+  }
+  float* data() { return floats_.get(); }
+
+ private:
+  hwy::AlignedFreeUniquePtr<float[]> floats_;
+  std::size_t size_ = 0;
+};
+
 /// What a thread works in, kept from tile to tile.
 struct ScaleBuffers {
   std::vector<const std::byte*> rows;
-  std::vector<float> lines, across, result;
+  AlignedFloats lines, across, result;  // for bytes, lines and across hold pairs of 16-bit numbers
 };
 
 }  // namespace fexel
 #endif
 
 #include "resample/scale-inl.h"
+#include "resample/scale_bytes-inl.h"
 
 #if HWY_ONCE
 namespace fexel {
 
 HWY_EXPORT(ScaleBand);
+HWY_EXPORT(ScaleBytes);
 HWY_EXPORT(RoundRow);
 HWY_EXPORT(HalveRow);
 
@@ -154,6 +172,36 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
   return out;
 }
 
+TapPairs tap_pairs(const Taps& taps, int most_bits, bool even) {
+  float most = 1e-3F;
+  for (const float w : taps.weights) most = std::max(most, std::abs(w));
+  TapPairs out;
+  while (out.bits < most_bits && std::ldexp(most, out.bits + 1) < 32767) ++out.bits;
+  out.pairs = taps.taps / 2 + 1;
+  out.first.reserve(taps.first.size());
+  out.weights.assign(taps.first.size() * static_cast<std::size_t>(out.pairs), 0);
+  const double unit = std::ldexp(1.0, out.bits);
+  constexpr double above = 1 << 22;  // sums are never so far below nothing
+  const float* in = taps.weights.data();
+  std::int32_t* pairs = out.weights.data();
+  for (const int first : taps.first) {
+    const int aside = even ? first & 1 : 0;
+    out.first.push_back(first - aside);
+    // Rounded sums have differences that sum to the last one.
+    double sum = above + 0.5;
+    std::int32_t before = 1 << 22;
+    for (int k = aside; k < taps.taps + aside; ++k) {
+      sum += unit * static_cast<double>(*in++);
+      const auto now = k + 1 == taps.taps + aside ? (1 << 22) + (1 << out.bits) : static_cast<std::int32_t>(sum);
+      const auto weight = static_cast<std::uint32_t>(now - before);
+      pairs[k / 2] |= static_cast<std::int32_t>(k % 2 == 0 ? weight & 0xffff : weight << 16);
+      before = now;
+    }
+    pairs += out.pairs;
+  }
+  return out;
+}
+
 std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, const Clip& painted, Image& out) {
   thread_local ScaleBuffers buffers;
   std::int64_t clamped = 0;
@@ -173,7 +221,10 @@ std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, c
               return halve(plan, band, begin, end, row, reinterpret_cast<decltype(sample)*>(to));
             }))
           continue;
-        if (!summed) HWY_DYNAMIC_DISPATCH(ScaleBand)(plan, band, tile, buffers);
+        if (!summed && plan.row_pairs.pairs > 0)
+          HWY_DYNAMIC_DISPATCH(ScaleBytes)(plan, band, tile, buffers);
+        else if (!summed)
+          HWY_DYNAMIC_DISPATCH(ScaleBand)(plan, band, tile, buffers);
         summed = true;
         const float* values =
             buffers.result.data() + static_cast<std::ptrdiff_t>(row - tile.y0) * stride + (begin - x0);

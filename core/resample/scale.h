@@ -29,6 +29,16 @@ struct Taps {
 /// `spline` stands for the plain spline on coefficients.
 Taps axis_taps(const Resampling& resampling, bool spline, double scale, double offset, int begin, int end);
 
+/// The same taps in whole numbers of 2^-bits, two side by side in a word each: the first one in its lower half. Each
+/// pixel's numbers sum to 2^bits. Pixel i begins with source pixel first[i].
+struct TapPairs {
+  int pairs = 0, bits = 0;
+  std::vector<int> first;
+  std::vector<std::int32_t> weights;  ///< `pairs` for each pixel
+};
+/// With as many bits as 16-bit numbers hold, but at most `most_bits`; `even` has every pixel begin with an even one.
+TapPairs tap_pairs(const Taps& taps, int most_bits, bool even);
+
 /// Whether every result pixel is the mean of two source pixels, side by side with the next one's.
 bool halves(const Taps& taps);
 
@@ -39,7 +49,8 @@ struct ScalePlan {
   Edge edge = Edge::fill;
   Region region;  ///< the part of the result that the taps are for
   Taps columns, rows;
-  bool halves = false;  ///< both taps do
+  TapPairs column_pairs, row_pairs;  ///< for bytes
+  bool halves = false;               ///< both taps do
 };
 
 /// Scales rows [y0, y1) and columns [x0, x1) of the plan's region into `out`, which holds the region; of each row only

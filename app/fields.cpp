@@ -49,6 +49,28 @@ QString Number::textFromValue(double value) const {
   return text;
 }
 
+Angle::Angle(const QString& name) : Number(name, -1e6, 1e6, 6, QStringLiteral("°")) {
+  setToolTip(tr("Degrees, positive counter-clockwise; or radians, as 0.5 rad"));
+}
+
+double Angle::valueFromText(const QString& text) const {
+  const int rad = static_cast<int>(text.indexOf("rad"));
+  if (rad < 0) return Number::valueFromText(text);
+  return text.left(rad).trimmed().toDouble() * 180 / 3.14159265358979323846;
+}
+
+QValidator::State Angle::validate(QString& text, int& position) const {
+  const int r = static_cast<int>(text.indexOf('r'));
+  if (r < 0) return Number::validate(text, position);
+  bool number = false;
+  text.left(r).trimmed().toDouble(&number);
+  if (!number) return QValidator::Invalid;
+  const QString word = QString(text.mid(r)).remove(QStringLiteral("°")).trimmed();
+  return word == "rad"                            ? QValidator::Acceptable
+         : QStringLiteral("rad").startsWith(word) ? QValidator::Intermediate
+                                                  : QValidator::Invalid;
+}
+
 void Number::show_value(double value) {
   const QSignalBlocker quiet(this);
   if (!hasFocus() || std::abs(value - this->value()) > 1e-9) setValue(value);

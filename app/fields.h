@@ -20,6 +20,14 @@ class Number : public QDoubleSpinBox {
   /// Sets without telling.
   void show_value(double value);
 };
+/// Degrees, positive counter-clockwise; radians are taken too, as "0.5 rad".
+class Angle : public Number {
+  Q_OBJECT
+ public:
+  explicit Angle(const QString& name);
+  double valueFromText(const QString& text) const override;
+  QValidator::State validate(QString& text, int& position) const override;
+};
 /// Buttons in a row of which one is chosen. `names` are the accessible words.
 class Segments : public QWidget {
   Q_OBJECT

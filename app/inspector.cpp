@@ -99,10 +99,23 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   setWidget(inner);
   add_page("source", make_source_page(document));
   add_page(QuarterStep::word, make_quarter_page(document));
+  add_page(MirrorStep::word, make_mirror_page(document));
+  add_page(TurnStep::word, make_turn_page(document));
+  add_page(ShiftStep::word, make_shift_page(document));
   add_page(CropStep::word, make_crop_page(document));
+  add_page(ResizeStep::word, make_resize_page(document));
+  add_page(ReduceStep::word, make_reduce_page(document));
+  add_page(PadStep::word, make_pad_page(document));
+  add_page(TiltStep::word, make_tilt_page(document));
+  add_page(MatrixStep::word, make_matrix_page(document));
+  add_page(LensStep::word, make_lens_page(document));
   add_page(RectifyStep::word, make_rectify_page(document));
-  for (const std::string& word : step_words())
-    if (!pages_.contains(text_of(word))) add_page(text_of(word), make_plain_page(document, word));
+  add_page(UnwrapStep::word, make_unwrap_page(document));
+  add_page(BandsStep::word, make_bands_page(document));
+  add_page(ContrastStep::word, make_contrast_page(document));
+  add_page(HighpassStep::word, make_highpass_page(document));
+  add_page(DenoiseStep::word, make_denoise_page(document));
+  add_page(ConvolveStep::word, make_convolve_page(document));
   result_ = new ResultPage(document);
   add_page("result", result_);
   follow_changes(document_, this, 50, [this] { choose(); });
@@ -112,6 +125,7 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
 
 void Inspector::add_page(const QString& kind, InspectorPage* page) {
   pages_[kind] = page;
+  connect(page, &InspectorPage::line_wanted, this, &Inspector::line_wanted);
   stack_->addWidget(page);
 }
 

@@ -20,6 +20,12 @@ class InspectorPage : public QWidget {
   virtual void refresh();
   /// A person has just added the step that is shown.
   virtual void step_added() {}
+
+ Q_SIGNALS:
+  /// A line is to be laid on the picture; `take` gets its ends in the coordinates of the station that the step gets.
+  void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
+
+ public:
   /// The on-off switch in the head of a step's page.
   void show_switch();
 
@@ -57,8 +63,21 @@ InspectorPage* make_source_page(Document& document);
 InspectorPage* make_quarter_page(Document& document);
 InspectorPage* make_crop_page(Document& document);
 InspectorPage* make_rectify_page(Document& document);
-/// The page of a step that has no fields yet: its text and what it made.
-InspectorPage* make_plain_page(Document& document, const std::string& word);
+InspectorPage* make_mirror_page(Document& document);
+InspectorPage* make_turn_page(Document& document);
+InspectorPage* make_shift_page(Document& document);
+InspectorPage* make_resize_page(Document& document);
+InspectorPage* make_reduce_page(Document& document);
+InspectorPage* make_pad_page(Document& document);
+InspectorPage* make_matrix_page(Document& document);
+InspectorPage* make_tilt_page(Document& document);
+InspectorPage* make_lens_page(Document& document);
+InspectorPage* make_unwrap_page(Document& document);
+InspectorPage* make_bands_page(Document& document);
+InspectorPage* make_contrast_page(Document& document);
+InspectorPage* make_highpass_page(Document& document);
+InspectorPage* make_denoise_page(Document& document);
+InspectorPage* make_convolve_page(Document& document);
 
 /// What the result's page asks of the window.
 class ResultPage : public InspectorPage {
@@ -88,6 +107,9 @@ class Inspector : public QScrollArea {
   explicit Inspector(Document& document, QWidget* parent = nullptr);
   ResultPage* result_page() const { return result_; }
   void step_added() { current_->step_added(); }
+
+ Q_SIGNALS:
+  void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
 
  private:
   void choose();

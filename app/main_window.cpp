@@ -80,6 +80,11 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(rail_, &Rail::palette_wanted, this, [this](QPoint at, int index) { palette_->open_at(at, index); });
   connect(palette_, &StepPalette::chosen, this,
           [this](const QString& word, int index) { add_step(word.toStdString(), index); });
+  connect(inspector_, &Inspector::line_wanted, this,
+          [this](const QString& hint, const std::function<void(Point, Point)>& take) {
+            const int step = document_.selected_step();
+            if (document_.source() && step >= 0) views_->active()->begin_line(hint, step, take);
+          });
   connect(ledger_, &Ledger::gauge_wanted, this, [this] {
     if (document_.source()) views_->active()->begin_gauge();
   });
@@ -197,7 +202,7 @@ void MainWindow::build_menus() {
   });
   need_step_.push_back(remove);
   step->addSeparator();
-  for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word})
+  for (const std::string& word : steps_in_order())
     need_source_.push_back(add_action(step, step_title(word), {}, [this, word] {
       const int selected = document_.selected_step();
       add_step(word, selected < 0
@@ -236,9 +241,14 @@ void MainWindow::build_menus() {
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   add_action(help, tr("&Keys"), QKeySequence::HelpContents, [this] { show_keys(); });
-  add_action(help, tr("Open the &demo"), {}, [this] {
-    if (may_leave()) open_demo();
-  });
+  const std::pair<QString, QString> demos[] = {
+      {tr("Open the &demo: a wall seen from aside"), QStringLiteral("wall.fexel.json")},
+      {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
+      {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")}};
+  for (const auto& [name, chain] : demos)
+    add_action(help, name, {}, [this, chain = chain] {
+      if (may_leave()) open_demo(chain);
+    });
 }
 
 void MainWindow::build_status() {

@@ -45,7 +45,7 @@ class MainWindow : public QMainWindow {
   /// The next file that is opened says that there is unsaved work, if there is.
   void mention_unsaved_work() { mention_unsaved_ = true; }
   /// Renders the demo where needed, and opens its chain.
-  void open_demo();
+  void open_demo(const QString& chain = QStringLiteral("wall.fexel.json"));
   /// Writes the chain; the source is named relative to it.
   bool save_chain(const QString& path);
   void write_out(const QString& path, bool replace);

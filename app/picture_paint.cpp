@@ -1,6 +1,9 @@
 /// What a picture view paints: the picture, what lies over it, and the other view's pointer.
+#include <Eigen/LU>
+
 #include "app/canvas_overlay.h"
 #include "app/picture_view.h"
+#include "app/step_handles.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "chain/trust.h"
@@ -172,6 +175,56 @@ void PictureView::paint_kept(QPainter& painter) {
   painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
 }
 
+void PictureView::paint_step(QPainter& painter) {
+  const Layout& layout = document_.layout();
+  const int step = document_.selected_step(), here = station();
+  if (step < 0 || here > step) return;
+  const bool wrong = layout.stations[static_cast<std::size_t>(step) + 1].problem.has_value();
+  const QColor colour = wrong ? overlay::colour_wrong : overlay::flag_colour(is_b_);
+  const Map there = map_between(layout, step, here);
+  for (const StepLine& line :
+       figure_of(document_.chain().steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step)).lines) {
+    QPolygonF points;
+    for (const Point p : line.points)
+      if (const auto at = there.forward(p)) points << to_widget(point_of(*at));
+    if (points.size() < 2) continue;
+    overlay::line(painter, points, colour, true, line.closed && points.size() == static_cast<int>(line.points.size()));
+    if (!line.arrow) continue;
+    const QPointF tip = points.back(), back = points[points.size() - 2];
+    const double length = std::hypot(tip.x() - back.x(), tip.y() - back.y());
+    if (length < 1e-6) continue;
+    const QPointF along = (tip - back) / length, aside(-along.y(), along.x());
+    overlay::line(painter, {tip - 11 * along + 6 * aside, tip, tip - 11 * along - 6 * aside}, colour, false, false);
+  }
+}
+
+void PictureView::paint_hand(QPainter& painter, QPointF at) const {
+  const Layout& layout = document_.layout();
+  const Map& map = layout.stations[static_cast<std::size_t>(station())].from_source;
+  const auto j = map.jacobian(document_.shape().size.middle());
+  if (!j) return;
+  const double scale = std::sqrt(std::abs(j->determinant()));
+  if (!(scale > 1e-9)) return;
+  const Matrix2 m = *j / scale;
+  // A picture that lies nearly as it came needs no mark.
+  if (m.determinant() > 0 && m(0, 0) > 0.7 && m(1, 1) > 0.7) return;
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(QRectF(at, QSizeF(20, 20)), 3, 3);
+  QPainterPath letter;
+  letter.moveTo(-3.5, 6);
+  letter.lineTo(-3.5, -6);
+  letter.lineTo(4, -6);
+  letter.moveTo(-3.5, -0.5);
+  letter.lineTo(2, -0.5);
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(m.determinant() < 0 ? overlay::colour_wrong : overlay::colour_active, 2, Qt::SolidLine,
+                      Qt::RoundCap, Qt::RoundJoin));
+  // Qt's rows are our columns.
+  const QTransform lay(m(0, 0), m(1, 0), m(0, 1), m(1, 1), at.x() + 10, at.y() + 10);
+  painter.drawPath(lay.map(letter));
+}
+
 void PictureView::paint_over(QPainter& painter) {
   if (shows_kept()) {
     paint_kept(painter);
@@ -189,27 +242,7 @@ void PictureView::paint_over(QPainter& painter) {
     cost_legend = cost->paint(painter, covered & QRectF(rect()), [this](QPointF w) { return to_station(w); });
   }
 
-  const int step = document_.selected_step();
-  if (step >= 0 && here <= step) {
-    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind)) {
-      QPolygonF outline;
-      for (const Point& corner : rectify->corners) {
-        const Carried c = carry(layout, corner, step, here);
-        if (c.status != CarryStatus::beyond_horizon) outline << to_widget(point_of(c.point));
-      }
-      if (outline.size() == 4)
-        overlay::line(painter, outline,
-                      layout.stations[static_cast<std::size_t>(step) + 1].problem ? overlay::colour_wrong : colour,
-                      true, true);
-    } else if (const Station& made = layout.stations[static_cast<std::size_t>(step) + 1];
-               here == step && !made.problem &&
-               std::holds_alternative<CropStep>(chain.steps[static_cast<std::size_t>(step)].kind)) {
-      const QPointF corner(-made.from_previous.matrix()(0, 2), -made.from_previous.matrix()(1, 2));
-      overlay::line(
-          painter, QPolygonF(QRectF(to_widget(corner), to_widget(corner + QPointF(made.size.width, made.size.height)))),
-          colour, true, true);
-    }
-  }
+  paint_step(painter);
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
     const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
     const Carried a = carry(layout, gauge.from, gauge.station, here), b = carry(layout, gauge.to, gauge.station, here);
@@ -226,15 +259,15 @@ void PictureView::paint_over(QPainter& painter) {
   QPointF middle;
   int corners = 0;
   for (const Handle& h : handles_)
-    if (h.kind == Handle::Kind::corner) {
+    if (h.kind == Handle::Kind::step) {
       middle += to_widget(h.at);
       ++corners;
     }
   if (corners > 0) middle /= corners;
   for (const Handle& h : handles_) {
     const bool chosen = selected_ && *selected_ == h;
-    if (h.kind == Handle::Kind::corner)
-      overlay::handle(painter, to_widget(h.at), QString::number(h.index + 1), colour, chosen && hasFocus(), middle);
+    if (h.kind == Handle::Kind::step)
+      overlay::handle(painter, to_widget(h.at), h.name, colour, chosen && hasFocus(), middle);
     else if (h.owner == document_.selected_gauge())
       overlay::handle(painter, to_widget(h.at), {}, colour, chosen && hasFocus(), middle);
   }
@@ -245,11 +278,15 @@ void PictureView::paint_over(QPainter& painter) {
   QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
   if (s.problem) name += tr(" (not made)");
   const double badge_left = badge_right_ ? width() - 110.0 : overlay::ruler_thickness + 6.0;
-  overlay::badge(painter, {badge_left, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name, colour);
+  const QRectF badge =
+      overlay::badge(painter, {badge_left, overlay::ruler_thickness + 6.0}, is_b_ ? "B" : "A", name, colour);
+  paint_hand(painter, badge_right_ ? QPointF(badge.left() - 26, badge.top()) : badge.topRight() + QPointF(6, 0));
   const double bottom = height() - 16.0;
   if (laying_gauge_) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
-                      tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                      !line_hint_.isEmpty()
+                          ? line_hint_
+                          : tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
                       overlay::colour_active);
   } else if (!no_cost_.isEmpty()) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, no_cost_, overlay::colour_wrong);

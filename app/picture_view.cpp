@@ -1,6 +1,8 @@
 #include "app/picture_view.h"
 
 #include "app/canvas_overlay.h"
+#include "app/step_handles.h"
+#include "app/text.h"
 
 namespace fexel {
 namespace {
@@ -225,15 +227,17 @@ void PictureView::rebuild_handles() {
   const Chain& chain = document_.chain();
   const Layout& layout = document_.layout();
   const int here = station();
-  // Corners can be moved on the station that the step gets, and on those before it.
+  // A step is changed by hand on the station that it gets, and on those before it.
   const int step = document_.selected_step();
-  if (step >= 0 && here <= step)
-    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(step)].kind))
-      for (int i = 0; i < 4; ++i) {
-        const Carried c = carry(layout, rectify->corners[static_cast<std::size_t>(i)], step, here);
-        if (c.status != CarryStatus::beyond_horizon)
-          handles_.push_back({Handle::Kind::corner, step, i, point_of(c.point)});
-      }
+  if (step >= 0 && here <= step) {
+    const StepFigure figure = figure_of(chain.steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step));
+    for (int i = 0; i < static_cast<int>(figure.handles.size()); ++i) {
+      const StepHandle& handle = figure.handles[static_cast<std::size_t>(i)];
+      const Carried c = carry(layout, handle.at, step, here);
+      if (c.status != CarryStatus::beyond_horizon)
+        handles_.push_back({Handle::Kind::step, step, i, point_of(c.point), text_of(handle.name)});
+    }
+  }
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
     const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
     for (int end = 0; end < 2; ++end) {
@@ -274,14 +278,13 @@ std::optional<Handle> PictureView::handle_near(QPointF widget) const {
 
 void PictureView::move_handle(const Handle& handle, QPointF to) {
   Chain chain = document_.chain();
-  if (handle.kind == Handle::Kind::corner) {
-    auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(handle.owner)].kind);
+  if (handle.kind == Handle::Kind::step) {
+    StepKind& kind = chain.steps[static_cast<std::size_t>(handle.owner)].kind;
     const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
-    if (!rectify || c.status == CarryStatus::beyond_horizon) return;
-    rectify->corners[static_cast<std::size_t>(handle.index)] = c.point;
-    rectify->picking.reset();
-    document_.edit_chain(tr("move corner %1").arg(handle.index + 1), chain,
-                         QString("corner%1/%2").arg(handle.owner).arg(handle.index));
+    if (c.status == CarryStatus::beyond_horizon) return;
+    const QString purpose = text_of(handle_purpose(kind, handle.index));
+    kind = with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
+    document_.edit_chain(purpose, chain, QString("handle%1/%2").arg(handle.owner).arg(handle.index));
   } else {
     Gauge& gauge = chain.gauges[static_cast<std::size_t>(handle.owner)];
     const Carried c = carry(document_.layout(), point_of(to), station(), gauge.station);
@@ -291,7 +294,16 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
   }
 }
 
+void PictureView::begin_line(const QString& hint, int to, std::function<void(Point, Point)> take) {
+  begin_gauge();
+  line_hint_ = hint;
+  line_station_ = to;
+  take_line_ = std::move(take);
+}
+
 void PictureView::begin_gauge() {
+  take_line_ = {};
+  line_hint_.clear();
   laying_gauge_ = true;
   setFocus();
   setCursor(Qt::CrossCursor);
@@ -302,6 +314,14 @@ void PictureView::lay_gauge(QPointF from, QPointF to) {
   laying_gauge_ = false;
   unsetCursor();
   if (std::hypot(from.x() - to.x(), from.y() - to.y()) * zoom_ < 4) {
+    redraw();
+    return;
+  }
+  if (take_line_) {
+    const Carried a = carry(document_.layout(), point_of(from), station(), line_station_),
+                  b = carry(document_.layout(), point_of(to), station(), line_station_);
+    const auto take = std::exchange(take_line_, {});
+    if (a.status != CarryStatus::beyond_horizon && b.status != CarryStatus::beyond_horizon) take(a.point, b.point);
     redraw();
     return;
   }
@@ -444,7 +464,7 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      if (laying_gauge_) {
+      if (laying_gauge_ && !take_line_) {
         const QPointF half(width() / zoom_ / 8, 0);
         const QPointF middle = to_station(QPointF(width(), height()) / 2);
         lay_gauge(middle - half, middle + half);

@@ -11,13 +11,14 @@
 
 namespace fexel {
 
-/// A point that a hand can move: a corner of a rectify step, or an end of a gauge.
+/// A point that a hand can move: one of the selected step's, or an end of a gauge.
 struct Handle {
-  enum class Kind { corner, gauge_end };
+  enum class Kind { step, gauge_end };
   Kind kind;
   int owner;   ///< step or gauge
-  int index;   ///< corner 0 to 3, end 0 or 1
+  int index;   ///< the step's handle, or end 0 or 1
   QPointF at;  ///< in this view's station
+  QString name = {};
   bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
 };
 
@@ -66,6 +67,8 @@ class PictureView : public QWidget {
 
   /// Asks for a new gauge: the next drag, or Return, lays it.
   void begin_gauge();
+  /// Asks for a line: the next drag is handed to `take`, in the coordinates of station `to`.
+  void begin_line(const QString& hint, int to, std::function<void(Point, Point)> take);
   const std::vector<Handle>& handles() const { return handles_; }
   std::optional<Handle> selected_handle() const { return selected_; }
   void select_handle(const Handle& handle);
@@ -112,6 +115,9 @@ class PictureView : public QWidget {
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
   void paint_kept(QPainter& painter);
+  void paint_step(QPainter& painter);
+  /// A letter as the map from the source lays it: mirrored and turned pictures tell themselves apart by it.
+  void paint_hand(QPainter& painter, QPointF at) const;
   QRectF paint_legend(QPainter& painter, QPointF corner);
   void paint_values(QPainter& painter, const QRectF& visible);
   void finish_drag();
@@ -143,6 +149,9 @@ class PictureView : public QWidget {
   Drag drag_ = Drag::none;
   QPointF drag_start_, drag_offset_, pan_centre_, gauge_start_, gauge_end_;
   bool laying_gauge_ = false;
+  QString line_hint_;  ///< a line is wanted, and not a gauge
+  int line_station_ = 0;
+  std::function<void(Point, Point)> take_line_;
   bool space_held_ = false;
   bool settle_pending_ = false;
   QTimer settle_;

@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QVBoxLayout>
 
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/tile.h"
 
@@ -27,13 +28,14 @@ StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   list_->setAccessibleName(tr("Steps"));
   list_->setIconSize({30, 30});
   column->addWidget(list_);
-  for (const char* word : {RectifyStep::word, CropStep::word, QuarterStep::word}) {
+  for (const std::string& word : steps_in_order()) {
     QIcon icon;
-    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected}) icon.addPixmap(pictogram(word, 30, 2), mode);
+    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected})
+      icon.addPixmap(pictogram(text_of(word), 30, 2), mode);
     auto* item = new QListWidgetItem(icon, step_title(word) + "\n" + step_purpose(word), list_);
-    item->setData(Qt::UserRole, QString(word));
+    item->setData(Qt::UserRole, text_of(word));
   }
-  setFixedSize(430, 206);
+  setFixedSize(430, 460);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   search_->installEventFilter(this);
   connect(search_, &QLineEdit::textChanged, this, &StepPalette::filter);

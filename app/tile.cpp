@@ -155,6 +155,15 @@ QString step_title(const std::string& word) {
   return said_of(word).title;
 }
 
+const std::vector<std::string>& steps_in_order() {
+  static const std::vector<std::string> words = {
+      RectifyStep::word,  CropStep::word,    TurnStep::word,    QuarterStep::word, MirrorStep::word,
+      ShiftStep::word,    ResizeStep::word,  ReduceStep::word,  PadStep::word,     TiltStep::word,
+      UnwrapStep::word,   LensStep::word,    MatrixStep::word,  BandsStep::word,   ContrastStep::word,
+      HighpassStep::word, DenoiseStep::word, ConvolveStep::word};
+  return words;
+}
+
 QString step_purpose(const std::string& word) {
   return said_of(word).purpose;
 }

@@ -49,6 +49,8 @@ class Tile : public QAbstractButton {
 QString parameter_text(const Step& step, const Station& made);
 /// "Rectify", "Crop", "Quarter turn".
 QString step_title(const std::string& word);
+/// The words of all steps in the order of the work.
+const std::vector<std::string>& steps_in_order();
 /// What the step is for, in half a sentence.
 QString step_purpose(const std::string& word);
 /// "2400 × 1600 px · 0.25 mm/px".

@@ -127,17 +127,17 @@ void MainWindow::ask_same_again() {
   if (!path.isEmpty() && may_leave()) open_file(path, true);
 }
 
-void MainWindow::open_demo() {
+void MainWindow::open_demo(const QString& chain) {
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
   if (demo_is_there(folder.toStdString())) {
-    open_file(folder + "/wall.fexel.json");
+    open_file(folder + "/" + chain);
     return;
   }
   background_.start(
       tr("rendering the demo"),
-      [this, folder](const Job& job) -> Background::Finish {
+      [this, folder, chain](const Job& job) -> Background::Finish {
         write_demo(folder.toStdString(), job);
-        return [this, folder] { open_file(folder + "/wall.fexel.json"); };
+        return [this, folder, chain] { open_file(folder + "/" + chain); };
       },
       [this](const Error& error) { say(error); });
 }

@@ -1,6 +1,8 @@
 #include "demo/demo.h"
 
 #include "base/error.h"
+#include "demo/card.h"
+#include "demo/roundel.h"
 #include "demo/wall.h"
 #include "files/picture.h"
 #include "text/json.h"
@@ -9,7 +11,38 @@ namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr const char* version = "1";
+constexpr const char* version = "2";
+
+/// A picture of the set, with the chain that does its job.
+struct Scene {
+  const char *picture, *chain, *key;
+  Image (*render)(const Job& job);
+  Json (*truth)();
+  Chain (*steps)();
+  std::optional<PixelSize> pixel;
+  double share;  ///< of the time that the set takes
+};
+const std::vector<Scene>& scenes() {
+  static const std::vector<Scene> all = {{"wall-oblique.png",
+                                          "wall.fexel.json",
+                                          "wall",
+                                          scene::render_wall,
+                                          scene::wall_truth,
+                                          scene::wall_chain,
+                                          {},
+                                          0.6},
+                                         {"record-card.png", "card.fexel.json", "card", scene::render_card,
+                                          scene::card_truth, scene::card_chain, PixelSize{0.1, 0.1, "mm"}, 0.2},
+                                         {"roundel.png",
+                                          "roundel.fexel.json",
+                                          "roundel",
+                                          scene::render_roundel,
+                                          scene::roundel_truth,
+                                          scene::roundel_chain,
+                                          {},
+                                          0.2}};
+  return all;
+}
 
 }  // namespace
 
@@ -20,24 +53,35 @@ std::vector<fs::path> write_demo(const fs::path& folder, const Job& job) {
   const fs::path truth_path = folder / "truth.json";
   fs::remove(truth_path, code);  // written last: a set without it is not whole
 
-  std::vector<Image> wall;
-  wall.push_back(scene::render_wall(job.part(0, 0.95)));
-  const fs::path picture = folder / "wall-oblique.png";
-  write_pictures(picture, wall, {Format::png, {}, true, {}}, job.part(0.95, 1));
-
-  Chain chain = scene::wall_chain();
-  chain.sources[0].sha256 = checksum(picture, job);
-  const fs::path chain_path = folder / "wall.fexel.json";
-  write_text(chain_path, write_chain(chain), true);
-
-  Json truth{{"version", version}, {"wall", scene::wall_truth()}};
+  std::vector<fs::path> written;
+  Json truth{{"version", version}};
+  double done = 0;
+  for (const Scene& scene : scenes()) {
+    const Job part = job.part(done, done + scene.share);
+    done += scene.share;
+    std::vector<Image> pages;
+    pages.push_back(scene.render(part.part(0, 0.95)));
+    WriteOptions how;
+    how.format = Format::png;
+    how.pixel_size = scene.pixel;
+    how.replace = true;
+    written.push_back(folder / scene.picture);
+    write_pictures(written.back(), pages, how, part.part(0.95, 1));
+    Chain chain = scene.steps();
+    chain.sources[0].sha256 = checksum(written.back(), job);
+    written.push_back(folder / scene.chain);
+    write_text(written.back(), write_chain(chain), true);
+    truth[scene.key] = scene.truth();
+  }
   write_text(truth_path, to_text(truth, 2) + "\n", true);
-  return {picture, chain_path, truth_path};
+  written.push_back(truth_path);
+  return written;
 }
 
 bool demo_is_there(const fs::path& folder) {
   std::error_code code;
-  if (!fs::exists(folder / "wall-oblique.png", code) || !fs::exists(folder / "wall.fexel.json", code)) return false;
+  for (const Scene& scene : scenes())
+    if (!fs::exists(folder / scene.picture, code) || !fs::exists(folder / scene.chain, code)) return false;
   try {
     return parse_json(read_text(folder / "truth.json")).value("version", "") == version;
   } catch (const std::exception&) {

@@ -4,6 +4,7 @@
 
 #include "demo/camera.h"
 #include "demo/numbers.h"
+#include "demo/sensor.h"
 #include "text/json.h"
 
 namespace fexel::scene {
@@ -15,16 +16,6 @@ constexpr int across = 6, down = 4;  // the field
 constexpr double field_width = across * tile, field_height = down * tile;
 constexpr double grout = 2.5;         // half of the joint's width
 constexpr double scale_length = 100;  // mm between the first and the last long tick of a strip
-
-struct Colour {
-  double r, g, b;
-};
-Colour operator*(double s, Colour c) {
-  return {s * c.r, s * c.g, s * c.b};
-}
-Colour blend(Colour a, Colour b, double t) {
-  return {mix(a.r, b.r, t), mix(a.g, b.g, t), mix(a.b, b.b, t)};
-}
 
 /// A steel strip: its zero tick at (x, y), ticks every millimetre, long ones every five, running right.
 struct Strip {
@@ -153,57 +144,10 @@ Colour seen(Point pixel) {
   return light * (1 - 0.35 * r2) * colour;
 }
 
-constexpr int taps = 2;
-/// A blur of 0.55 px, as a lens and a colour filter leave.
-std::array<double, 2 * taps + 1> blur_weights() {
-  std::array<double, 2 * taps + 1> w{};
-  double sum = 0;
-  for (int k = -taps; k <= taps; ++k)
-    sum += w[static_cast<std::size_t>(k + taps)] = exponential(-k * k / (2 * 0.55 * 0.55));
-  for (double& v : w) v /= sum;
-  return w;
-}
-
 }  // namespace
 
 Image render_wall(const Job& job) {
-  Image light(width, height, 3, Depth::f32);
-  constexpr int samples = 4;
-  parallel_for(height, job.part(0, 0.95), [&](int y) {
-    for (int x = 0; x < width; ++x) {
-      Colour sum{0, 0, 0};
-      for (int j = 0; j < samples; ++j)
-        for (int i = 0; i < samples; ++i) {
-          const Colour c = seen({x + (i + 0.5) / samples, y + (j + 0.5) / samples});
-          sum = {sum.r + c.r, sum.g + c.g, sum.b + c.b};
-        }
-      constexpr double share = 255.0 / (samples * samples);
-      light.row<float>(0, y)[x] = static_cast<float>(sum.r * share);
-      light.row<float>(1, y)[x] = static_cast<float>(sum.g * share);
-      light.row<float>(2, y)[x] = static_cast<float>(sum.b * share);
-    }
-  });
-  Image out(width, height, 3, Depth::u8);
-  const auto weights = blur_weights();
-  parallel_for(3 * height, job.part(0.95, 1), [&](int index) {
-    const int band = index / height, y = index % height;
-    std::vector<double> column(width);
-    for (int x = 0; x < width; ++x)
-      for (int k = -taps; k <= taps; ++k)
-        column[static_cast<std::size_t>(x)] +=
-            weights[static_cast<std::size_t>(k + taps)] *
-            static_cast<double>(light.row<float>(band, std::clamp(y + k, 0, height - 1))[x]);
-    for (int x = 0; x < width; ++x) {
-      double value = 0;
-      for (int k = -taps; k <= taps; ++k)
-        value += weights[static_cast<std::size_t>(k + taps)] *
-                 column[static_cast<std::size_t>(std::clamp(x + k, 0, width - 1))];
-      const double deviation = 0.9 + value * 0.006;
-      value += deviation * normal_at(x, y, 101 + static_cast<std::uint64_t>(band));
-      out.row<std::uint8_t>(band, y)[x] = static_cast<std::uint8_t>(std::clamp(std::floor(value + 0.5), 0.0, 255.0));
-    }
-  });
-  return out;
+  return photograph({width, height}, 3, seen, job);
 }
 
 Json wall_truth() {

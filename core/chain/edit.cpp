@@ -42,6 +42,35 @@ Step sensible_step(const std::string& word, const StepInput& input) {
     step.height = std::max(1.0, std::round(100 * h / w));
     return {step, true, {}};
   }
+  const auto plain = [](const StepKind& kind) { return Step{kind, true, {}}; };
+  if (word == MirrorStep::word) return plain(MirrorStep{});
+  if (word == TurnStep::word) return plain(TurnStep{});
+  if (word == ShiftStep::word) return plain(ShiftStep{});
+  if (word == ResizeStep::word) {
+    ResizeStep step;
+    step.scale = {0.5, 0.5};
+    return plain(step);
+  }
+  if (word == ReduceStep::word) return plain(ReduceStep{});
+  if (word == PadStep::word) {
+    const int around = std::max(1, std::min(input.size.width, input.size.height) / 20);
+    return plain(PadStep{around, around, around, around, {}, {}});
+  }
+  if (word == TiltStep::word) return plain(TiltStep{});
+  if (word == MatrixStep::word) return plain(MatrixStep{});
+  if (word == LensStep::word) return plain(LensStep{});
+  if (word == UnwrapStep::word) {
+    UnwrapStep step;
+    step.centre = input.size.middle();
+    step.outer = std::floor(0.4 * std::min(w, h));
+    step.inner = std::floor(0.25 * std::min(w, h));
+    return plain(step);
+  }
+  if (word == BandsStep::word) return plain(BandsStep{});
+  if (word == ContrastStep::word) return plain(ContrastStep{});
+  if (word == HighpassStep::word) return plain(HighpassStep{});
+  if (word == DenoiseStep::word) return plain(DenoiseStep{});
+  if (word == ConvolveStep::word) return plain(ConvolveStep{});
   throw call_error("There is no step \"" + word + "\".", "step", "Choose another step.");
 }
 

@@ -21,7 +21,7 @@ TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges 
   desk.a()->fit();
   for (std::size_t i = 0; i < 4; ++i) {
     const Handle handle = desk.a()->handles().at(i);
-    REQUIRE(handle.kind == Handle::Kind::corner);
+    REQUIRE(handle.kind == Handle::Kind::step);
     desk.drag(desk.a(), desk.a()->to_widget(handle.at), desk.a()->to_widget(q(test::photo_corners[i])));
     CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 1.5 / desk.a()->zoom());
   }

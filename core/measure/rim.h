@@ -1,0 +1,28 @@
+#pragma once
+/// The rim of something round, to a fraction of a pixel.
+#include <vector>
+
+#include "measure/edges.h"
+
+namespace fexel {
+
+struct Rim {
+  Point centre;
+  double radius = 0;
+  double centre_sigma = 0;   ///< standard uncertainty of the centre, RMS of x and y, in pixels
+  double radius_sigma = 0;   ///< of the radius
+  double scatter = 0;        ///< RMS of the places across the rim, in pixels
+  int used = 0, places = 0;  ///< arcs that agree, of those that were looked at
+};
+
+/// A circle through points, by least squares on their distances from it, with weights that leave out strays (J. W.
+/// Tukey's biweight). Nothing for fewer than three points or points on a line. Source: W. Gander, G. H.
+/// Golub, R. Strebel, 1994, "Least-squares fitting of circles and ellipses".
+std::optional<Rim> fit_circle(const std::vector<Point>& points);
+
+/// The circle near the given one on which the picture has an edge, found within `reach` pixels (of the station) of it.
+/// The rim is laid out as a strip, arc by arc; each arc's edge is a place, and a circle goes through the places.
+/// Nothing where too few arcs show an edge.
+std::optional<Rim> find_rim(const EdgeView& view, Point centre, double radius, double reach);
+
+}  // namespace fexel

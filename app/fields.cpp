@@ -37,7 +37,7 @@ Number::Number(const QString& name, double low, double high, int decimals, const
   setMinimumWidth(56);
   setGroupSeparatorShown(false);
   setLocale(QLocale::c());
-  if (!unit.isEmpty()) setSuffix(" " + unit);
+  if (!unit.isEmpty()) setSuffix(unit == QStringLiteral("°") ? unit : " " + unit);
 }
 
 QString Number::textFromValue(double value) const {

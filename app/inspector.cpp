@@ -134,7 +134,12 @@ void Inspector::choose() {
   if (const int step = document_.selected_step(); step >= 0)
     kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
   current_ = pages_.at(kind);
+  // The sheet is as high as what it shows, and not as its highest page.
+  for (const auto& [name, page] : pages_)
+    page->setSizePolicy(QSizePolicy::Preferred, page == current_ ? QSizePolicy::Preferred : QSizePolicy::Ignored);
   stack_->setCurrentWidget(current_);
+  stack_->invalidate();
+  widget()->updateGeometry();
   current_->refresh();
 }
 

@@ -111,7 +111,7 @@ class ResizePage : public StepPage<ResizeStep> {
     const auto j = made.from_previous.jacobian(input.size.middle());
     if (!j) return {};
     const double x = (*j)(0, 0), y = (*j)(1, 1);
-    QStringList said{tr("%1 became %2: × %3 across and × %4 down, as whole pixels allow.")
+    QStringList said{tr("%1 became %2: ×\u00a0%3 across and ×\u00a0%4 down, as whole pixels allow.")
                          .arg(size_of(input.size), size_of(made.size), plain(x), plain(y))};
     if (std::abs(x / y - 1) > 1e-3)
       said << tr("The shape changed: lengths in x and y no longer compare in pixels%1.")

@@ -201,6 +201,7 @@ void PictureView::paint_step(QPainter& painter) {
 void PictureView::paint_hand(QPainter& painter, QPointF at) const {
   const Layout& layout = document_.layout();
   const Map& map = layout.stations[static_cast<std::size_t>(station())].from_source;
+  if (!map.planar()) return;
   const auto j = map.jacobian(document_.shape().size.middle());
   if (!j) return;
   const double scale = std::sqrt(std::abs(j->determinant()));

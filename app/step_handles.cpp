@@ -88,7 +88,7 @@ StepFigure figure(const TurnStep& step, const StepInput& input) {
   out.handles = {{end, ""}, {centre, "c"}};
   out.lines.push_back({{centre, around(centre, arm, 0)}});
   out.lines.push_back({{centre, end}});
-  if (std::abs(turn) > 0.5) {
+  if (std::abs(turn) > 4) {
     StepLine way = arc(centre, 0.7 * arm, 0, turn);
     way.arrow = true;
     out.lines.push_back(way);

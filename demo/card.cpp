@@ -12,7 +12,7 @@ constexpr double per_mm = 10;                                    // pixels
 constexpr double card_width = 150, card_height = 100;            // mm
 constexpr double askew = 1.7;                                    // degrees, clockwise on the screen
 constexpr Point corner{111.3, 93.6};                             // of the card's top left, in pixels
-constexpr double ruler_x = 40, ruler_y = 88, ruler_length = 50;  // mm
+constexpr double ruler_x = 40, ruler_y = 82, ruler_length = 50;  // mm
 
 struct Turn {
   double c = cosine(askew * 3.14159265358979323846 / 180), s = sine(askew * 3.14159265358979323846 / 180);
@@ -39,8 +39,8 @@ const Lettering& print() {
     text.write("GLAZE: HAND PAINTED LEAF", {12, 43}, 3.2);
     text.write("CLEANED 2026-03-02", {12, 55}, 3.2);
     text.write("DRIED 16 H AT 21.5", {12, 67}, 3.2);
-    text.write("0", {ruler_x - 0.7, ruler_y + 8}, 2.2);
-    text.write("50 MM", {ruler_x + ruler_length - 1.4, ruler_y + 8}, 2.2);
+    text.write("0", {ruler_x - 0.7, ruler_y + 4}, 2.2);
+    text.write("50 MM", {ruler_x + ruler_length - 1.4, ruler_y + 4}, 2.2);
     return text;
   }();
   return all;
@@ -53,7 +53,7 @@ double ink(double distance, double half) {
 /// The light of the card at a place on it, in millimetres.
 double printed(Point p) {
   double paper = 0.86 + 0.018 * noise(p.x * 1.6, p.y * 1.6, 201) + 0.02 * noise(p.x * 0.06, p.y * 0.06, 202);
-  paper *= 1 - 0.5 * (1 - step_between(0.03, 0.12, std::abs(noise(p.x * 0.9, p.y * 0.25, 203)) + 0.06));
+  paper *= 1 - 0.03 * (1 - step_between(0.03, 0.12, std::abs(noise(p.x * 0.9, p.y * 0.25, 203)) + 0.06));
   double dark = ink(print().distance_to(p), 0.22);
   // Lines to write on, and a frame.
   for (const double line : {34.5, 46.5, 58.5, 70.5})

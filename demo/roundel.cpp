@@ -46,7 +46,7 @@ const Lettering& writing() {
     Lettering text(14);
     const std::string words = "HAND GLAZED - KILN 4 - FIRED 2025 - WALL 3 - ";
     const double around = turn * letters_at, width = Lettering::width_of(words + words, letter_height);
-    text.write(words + words, {0, 0}, letter_height * around / (width + 0.27 * letter_height));
+    text.write(words + words, {24, 0}, letter_height * around / (width + 0.27 * letter_height) * (1 - 24 / around));
     return text;
   }();
   return all;
@@ -64,7 +64,9 @@ Colour seen(Point pixel) {
     return slate * shade * Colour{0.95, 1.0, 1.06};
   }
   Colour glaze = blend({0.56, 0.68, 0.64}, {0.66, 0.76, 0.71}, 0.5 + 0.5 * noise(p.x * 0.01, p.y * 0.01, 303));
-  glaze = (1 + 0.05 * noise(radius * 0.4, angle * 9, 304) + 0.02 * noise(p.x * 0.8, p.y * 0.8, 305)) * glaze;
+  glaze =
+      (1 + 0.05 * noise(radius * 0.4, std::abs(angle - turn / 2) * 9, 304) + 0.02 * noise(p.x * 0.8, p.y * 0.8, 305)) *
+      glaze;
   const Colour line{0.09, 0.19, 0.27};
   const auto paint = [&](double distance, double half) {
     glaze = blend(line, glaze, step_between(half - 0.7, half + 0.7, distance));

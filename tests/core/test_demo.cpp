@@ -8,6 +8,7 @@
 #include "files/picture.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
+#include "measure/rim.h"
 #include "tests/support.h"
 #include "text/json.h"
 
@@ -204,4 +205,89 @@ TEST_CASE("a rectangle of tiles is proposed on the wall", "[demo][edges]") {
     CHECK(std::abs(on_wall[i].y - tile * std::round(on_wall[i].y / tile)) < 8);
   }
   CHECK(distance(on_wall[0], on_wall[2]) > 3 * tile);
+}
+
+namespace {
+
+/// What a chain of the demo makes of its picture.
+Image result_of(const std::string& chain_name, const std::string& picture, Layout& layout) {
+  const Chain chain = load_chain((made().scratch / chain_name).string());
+  const auto path = made().scratch / picture;
+  const FileInfo info = read_info(path);
+  const Pyramid source(std::make_shared<const Image>(read_picture(path)));
+  layout = lay_out(
+      chain, {{source.base().width(), source.base().height()}, source.base().bands(), Depth::u8, info.pixel_size});
+  layout.require_sound();
+  return evaluate(chain, layout, source, {}, nullptr);
+}
+
+}  // namespace
+
+TEST_CASE("the roundel's 72 marks stand evenly in the strip, within 0.1 px", "[demo]") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("roundel");
+  Layout layout;
+  const Image strip = result_of("roundel.fexel.json", "roundel.png", layout);
+  const int marks = truth.at("marks");
+  const double pitch = double(strip.width()) / marks;
+  const double outer = 720;  // of the chain: row 0
+  const int top = static_cast<int>(outer - truth.at("marks_between_px")[1].get<double>()) + 4,
+            bottom = static_cast<int>(outer - truth.at("marks_between_px")[0].get<double>()) - 4;
+  REQUIRE(bottom > top + 10);
+  double square = 0, most = 0;
+  for (int k = 0; k < marks; ++k) {
+    // The strip begins half a mark before the first one.
+    const double expected = (k + 0.5) * pitch;
+    std::vector<double> dark;
+    const int from = static_cast<int>(std::floor(expected)) - 7;
+    for (int x = from; x <= from + 14; ++x) {
+      double sum = 0;
+      for (int y = top; y <= bottom; ++y) sum += test::value(strip, 1, x, y);
+      dark.push_back(sum / (bottom - top + 1));
+    }
+    const double ground = (dark[0] + dark[1] + dark[13] + dark[14]) / 4;
+    double weight = 0, moment = 0;
+    for (std::size_t i = 0; i < dark.size(); ++i) {
+      const double d = std::max(0.0, 0.9 * ground - dark[i]);
+      weight += d;
+      moment += d * (from + static_cast<double>(i) + 0.5);
+    }
+    REQUIRE(weight > 50);
+    const double off = moment / weight - expected;
+    square += off * off;
+    most = std::max(most, std::abs(off));
+  }
+  INFO("RMS " << std::sqrt(square / marks) << " px, at most " << most << " px");
+  CHECK(most < 0.1);
+}
+
+TEST_CASE("the roundel's centre is found from its rim within 0.05 px", "[demo]") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("roundel");
+  const Image picture = read_picture(made().scratch / "roundel.png");
+  const Point centre{truth.at("centre_px")[0], truth.at("centre_px")[1]};
+  const auto rim = find_rim({picture, Map()}, {800, 800}, 700, 20);
+  REQUIRE(rim);
+  INFO(rim->centre.x << " " << rim->centre.y << " for " << centre.x << " " << centre.y);
+  CHECK(distance(rim->centre, centre) < 0.05);
+  CHECK(std::abs(rim->radius - truth.at("rim_px").get<double>()) < 0.1);
+}
+
+TEST_CASE("the record card comes out level, whole, and with its pixel size", "[demo]") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("card");
+  Layout layout;
+  const Image card = result_of("card.fexel.json", "record-card.png", layout);
+  CHECK(card.width() == 800);
+  CHECK(card.height() == 533);
+  REQUIRE(layout.result().pixel);
+  // 150 mm over 800 px
+  CHECK(layout.result().pixel->x == Approx(150.0 / 800).epsilon(1e-3));
+  // The truth's corners land in the result's, and its upper side is level.
+  const auto corner = [&](int i) {
+    const Json& p = truth.at("card").at("corners_px")[static_cast<std::size_t>(i)];
+    return *layout.result().from_source.forward({p[0], p[1]});
+  };
+  CHECK(distance(corner(0), {0, 0}) < 0.6);
+  CHECK(distance(corner(2), {800, 533}) < 0.9);
+  CHECK(std::abs(corner(0).y - corner(1).y) < 0.01);
+  // Dark lid nowhere, light paper along the rim.
+  for (int x = 20; x < 780; x += 40) CHECK(test::value(card, 0, x, 8) > 150);
 }

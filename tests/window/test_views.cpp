@@ -217,8 +217,12 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
     {"step":"quarter","turns":1},{"step":"mirror","reverse":"x"},{"step":"turn","degrees":-1.82},
     {"step":"shift","dx":3,"dy":-2},{"step":"crop","x":10,"y":10,"width":500,"height":400},
     {"step":"resize","scale":0.5},{"step":"reduce","factor":[1,2]},{"step":"pad","bottom":200,"edge":"fill"},
-    {"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},
-    {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"}]})");
+    {"step":"tilt","about_x":5},
+    {"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},{"step":"lens","k1":0.01},
+    {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"},
+    {"step":"unwrap","centre":[150,100],"inner":20,"outer":90},{"step":"bands","take":"grey"},
+    {"step":"contrast"},{"step":"highpass","radius":4},{"step":"denoise","radius":1},
+    {"step":"convolve","kernel":[[0,1,0],[1,2,1],[0,1,0]],"scale":0.166}]})");
   desk.document().edit_chain("all", chain);
   const auto words = step_words();
   REQUIRE(chain.steps.size() == words.size());
@@ -239,7 +243,7 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
     desk.document().undo_stack().undo();
   }
   desk.document().select_tile(3);
-  CHECK(desk.named<QLabel>("The step's text")->text().contains("-1.82"));
+  CHECK(desk.named<QAbstractSpinBox>("angle")->text() == "-1.82°");
   CHECK(desk.window.rail().tiles()[3]->accessibleName().contains("1.82° clockwise"));
   desk.wait_shown(desk.b());
 }

@@ -1,0 +1,272 @@
+#include <catch2/catch.hpp>
+
+#include "app/canvas_overlay.h"
+#include "app/plane_drawing.h"
+#include "app/step_handles.h"
+#include "tests/window/desk.h"
+
+using namespace fexel;
+
+namespace {
+
+/// Adds a step as the palette does, and shows it.
+template <class Kind>
+const Kind& add(test::Desk& desk) {
+  const int index = static_cast<int>(desk.document().chain().steps.size());
+  desk.document().insert_step(Kind::word, index);
+  return std::get<Kind>(desk.document().chain().steps[static_cast<std::size_t>(index)].kind);
+}
+template <class Kind>
+Kind now(test::Desk& desk, std::size_t index = 0) {
+  return std::get<Kind>(desk.document().chain().steps.at(index).kind);
+}
+void click(QAbstractButton* button) {
+  QTest::mouseClick(button, Qt::LeftButton);
+}
+QString said(test::Desk& desk) {
+  return desk.named<QLabel>("Check")->text();
+}
+QPointF handle(PictureView* view, int index) {
+  for (const Handle& h : view->handles())
+    if (h.kind == Handle::Kind::step && h.index == index) return view->to_widget(h.at);
+  FAIL("no handle " << index);
+  return {};
+}
+
+}  // namespace
+
+TEST_CASE("a turn is typed in degrees or radians, dragged, and laid along a line", "[window]") {
+  test::Desk desk;
+  add<TurnStep>(desk);
+  desk.type("angle", "-1.82");
+  CHECK(now<TurnStep>(desk).degrees == -1.82);
+  CHECK(said(desk).contains("1.82° clockwise"));
+  desk.type("angle", "0.5 rad");
+  CHECK(now<TurnStep>(desk).degrees == Approx(28.6478898).margin(1e-5));
+
+  desk.type("angle", "0");
+  const Point middle{400, 300};
+  const QPointF c = desk.a()->to_widget(test::q(middle));
+  // The handle is at the right of the centre; a quarter up it is a turn by 45 degrees.
+  const QPointF arm = handle(desk.a(), 0) - c;
+  REQUIRE(arm.x() > 20);
+  desk.drag(desk.a(), handle(desk.a(), 0), c + QPointF(arm.x(), -arm.x()) * 0.8);
+  CHECK(now<TurnStep>(desk).degrees == Approx(45).margin(1.5));
+  desk.document().undo_stack().undo();
+  CHECK(now<TurnStep>(desk).degrees == 0);
+
+  // Upper side of the photo's rectangle: it falls by 50 px over 480, so it is turned back counter-clockwise.
+  click(desk.named<QPushButton>("Level along a line…"));
+  desk.drag(desk.a(), desk.a()->to_widget({160, 120}), desk.a()->to_widget({640, 170}));
+  const double slope = std::atan2(50, 480) * 180 / M_PI;
+  CHECK(now<TurnStep>(desk).degrees == Approx(slope).margin(0.4));
+  // Its left side is plumb when it is turned by what it leans.
+  click(desk.named<QPushButton>("Level along a line…"));
+  desk.drag(desk.a(), desk.a()->to_widget({160, 120}), desk.a()->to_widget({110, 520}));
+  CHECK(now<TurnStep>(desk).degrees == Approx(std::atan2(50, 400) * 180 / M_PI).margin(0.4));
+}
+
+TEST_CASE("turns by 90, -90, 270 and 630 degrees are exact, and near ones offer it", "[window]") {
+  test::Desk desk;
+  add<TurnStep>(desk);
+  for (const char* degrees : {"90", "-90", "270", "630"}) {
+    desk.type("angle", degrees);
+    CHECK(desk.document().layout().result().exact);
+    CHECK(desk.document().layout().result().size == Size{600, 800});
+  }
+  desk.type("angle", "-89.3");
+  CHECK_FALSE(desk.document().layout().result().exact);
+  click(desk.named<QPushButton>("Make it the exact quarter turn"));
+  CHECK(now<QuarterStep>(desk).turns == -1);
+  CHECK(desk.document().layout().result().exact);
+}
+
+TEST_CASE("a half turn and a mirror are told apart on the screen", "[window]") {
+  test::Desk desk;
+  const auto mark = [&] {
+    desk.wait_shown(desk.b());
+    QTest::qWait(30);
+    const QImage shot = desk.b()->grab().toImage();
+    int wrong = 0, right = 0;
+    for (int y = 20; y < 50; ++y)
+      for (int x = 90; x < 170; ++x) {
+        wrong += shot.pixelColor(x, y) == overlay::colour_wrong;
+        right += shot.pixelColor(x, y) == overlay::colour_active;
+      }
+    return std::pair(wrong, right);
+  };
+  CHECK(mark() == std::pair(0, 0));  // as it came: no mark
+  add<QuarterStep>(desk);
+  click(desk.named<QPushButton>("Turn: 180°"));
+  const auto turned = mark();
+  CHECK(turned.first == 0);
+  CHECK(turned.second > 5);
+  CHECK(said(desk).contains("not a mirror image"));
+  desk.document().remove_selected_step();
+  add<MirrorStep>(desk);
+  const auto mirrored = mark();
+  CHECK(mirrored.first > 5);
+  CHECK(mirrored.second == 0);
+  CHECK(said(desk).contains("not a half turn"));
+}
+
+TEST_CASE("a crop is dragged by its corners and its middle, in whole pixels", "[window]") {
+  test::Desk desk;
+  add<CropStep>(desk);
+  const auto rectangle = [&] { return std::get<CropRectangle>(now<CropStep>(desk).what); };
+  const CropRectangle before = rectangle();
+  desk.drag(desk.a(), handle(desk.a(), 0), desk.a()->to_widget({200, 150}));
+  CropRectangle r = rectangle();
+  CHECK(std::abs(r.x - 200) <= 2);
+  CHECK(std::abs(r.y - 150) <= 2);
+  CHECK(r.x == std::floor(r.x));
+  CHECK(r.x + r.width == before.x + before.width);
+  CHECK(r.y + r.height == before.y + before.height);
+  CHECK(desk.document().layout().result().exact);
+  desk.drag(desk.a(), handle(desk.a(), 4), handle(desk.a(), 4) + QPointF(-20, 10));
+  CHECK(rectangle().width == r.width);
+  CHECK(rectangle().height == r.height);
+  CHECK(rectangle().x < r.x);
+  CHECK(rectangle().y > r.y);
+  // The arrow keys move a handle by a pixel.
+  r = rectangle();
+  desk.a()->select_handle(desk.a()->handles()[2]);
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_Right);
+  CHECK(rectangle().width == r.width + 1);
+}
+
+TEST_CASE("a resize to another shape says that x and y no longer compare, and offers crop and pad", "[window]") {
+  test::Desk desk;
+  Chain chain = desk.document().chain();
+  chain.steps.push_back({CropStep{CropRectangle{0, 0, 640, 410}}, true, {}});
+  chain.calibration = Calibration{"", {0.5, 0.5, "mm"}, 0, "", ""};
+  // 100 px across and 100 px down in the source.
+  chain.gauges = {{"across", 0, {100, 100}, {200, 100}, 50, "mm"}, {"down", 0, {100, 100}, {100, 200}, 50, "mm"}};
+  desk.document().edit_chain("crop", chain);
+  add<ResizeStep>(desk);
+  click(desk.named<QPushButton>("Resize to: size"));
+  click(desk.named<QCheckBox>("the other side follows"));
+  desk.type("width", "300");
+  desk.type("height", "300");
+  const Station& out = desk.document().layout().result();
+  CHECK(out.size == Size{300, 300});
+  CHECK(said(desk).contains("x and y no longer compare"));
+  CHECK(said(desk).contains("0.46875 across"));
+  REQUIRE(out.pixel);
+  CHECK(out.pixel->x == Approx(0.5 * 640 / 300));
+  CHECK(out.pixel->y == Approx(0.5 * 410 / 300));
+  for (const GaugeReading& reading : desk.document().readings(desk.document().layout().last()))
+    CHECK(reading.length->value == Approx(50));
+  click(desk.named<QPushButton>("When the shape differs: crop"));
+  CHECK_FALSE(said(desk).contains("no longer compare"));
+  CHECK(desk.document().layout().result().pixel->square());
+  click(desk.named<QPushButton>("When the shape differs: pad"));
+  CHECK(said(desk).contains("empty"));
+  click(desk.named<QPushButton>("Resize to: factor"));
+  desk.type("factor", "0.1234");
+  CHECK(said(desk).contains("whole pixels"));
+}
+
+TEST_CASE("the centre of a ring is taken from its rim, and a centre that is off is said", "[window]") {
+  test::Desk desk;
+  const auto path = (desk.scratch / "disc.png").string();
+  Image disc(600, 500, 1, Depth::u8);
+  for (int y = 0; y < 500; ++y)
+    for (int x = 0; x < 600; ++x) {
+      int in = 0;
+      for (int j = 0; j < 4; ++j)
+        for (int i = 0; i < 4; ++i) in += distance({x + (i + 0.5) / 4, y + (j + 0.5) / 4}, {301.3, 248.6}) < 196;
+      disc.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(40 + 10 * in);
+    }
+  std::vector<Image> pages;
+  pages.push_back(std::move(disc));
+  write_pictures(path, pages, {Format::png, {}, false, {}});
+  desk.open(path);
+  add<UnwrapStep>(desk);
+  desk.type("outer radius", "200");
+  click(desk.named<QPushButton>("Centre from the rim"));
+  REQUIRE(QTest::qWaitFor([&] { return now<UnwrapStep>(desk).centre.x != 300; }, 10000));
+  CHECK(distance(now<UnwrapStep>(desk).centre, {301.3, 248.6}) < 0.05);
+  const auto says = [&] { return desk.named<QLabel>("What the rim says")->text(); };
+  CHECK(says().contains("agree"));
+  desk.type("centre x", "303.3");
+  CHECK(says().contains("2.0 px off"));
+  CHECK(says().contains("once a turn"));
+  // The handles: the outer circle follows the hand.
+  desk.drag(desk.a(), handle(desk.a(), 2), handle(desk.a(), 2) + QPointF(0, -20));
+  CHECK(now<UnwrapStep>(desk).outer > 210);
+}
+
+TEST_CASE("a plane is tilted by hand and by keys in its drawing", "[window]") {
+  test::Desk desk;
+  add<TiltStep>(desk);
+  auto* drawing = desk.named<PlaneDrawing>("The plane in space");
+  drawing->setFocus();
+  for (int i = 0; i < 3; ++i) QTest::keyClick(drawing, Qt::Key_Right);
+  QTest::keyClick(drawing, Qt::Key_Down);
+  CHECK(now<TiltStep>(desk).about_y == 3);
+  CHECK(now<TiltStep>(desk).about_x == 1);
+  CHECK(said(desk).contains("leans 3.16°"));
+  // R = Rz Ry Rx: its last row is (-sin y, cos y sin x, cos y cos x).
+  CHECK(desk.named<QLabel>("Rotation matrix")->text().contains("0.9985"));
+  desk.type("about x", "-90");
+  CHECK(desk.named<QLabel>("What is wrong")->text().contains("own plane"));
+}
+
+TEST_CASE("bad input is met in place with a remedy", "[window]") {
+  test::Desk desk;
+  const auto wrong = [&] { return desk.named<QLabel>("What is wrong")->text(); };
+  add<MatrixStep>(desk);
+  QApplication::clipboard()->setText("1;0;3\n0;1;-2\n0;0;1\n");
+  click(desk.named<QPushButton>("Paste nine numbers"));
+  CHECK(now<MatrixStep>(desk).matrix(0, 2) == 3);
+  QApplication::clipboard()->setText("[[1,0],[0,1]]");
+  click(desk.named<QPushButton>("Paste nine numbers"));
+  CHECK(desk.named<QLabel>("What was pasted")->text().contains("4 numbers"));
+  CHECK(now<MatrixStep>(desk).matrix(0, 2) == 3);
+  desk.type("Matrix row 1, column 1", "0");
+  CHECK_FALSE(wrong().isEmpty());
+  desk.document().remove_selected_step();
+
+  add<LensStep>(desk);
+  desk.type("k1", "-3");
+  CHECK(wrong().contains("folds"));
+  desk.document().remove_selected_step();
+
+  add<UnwrapStep>(desk);
+  desk.type("centre x", "5000");
+  CHECK(wrong().contains("outside the picture"));
+  desk.document().remove_selected_step();
+
+  add<ConvolveStep>(desk);
+  auto* kernel = desk.named<QPlainTextEdit>("Kernel");
+  kernel->setFocus();
+  kernel->setPlainText("0 0\n0 0");
+  CHECK(desk.named<QLabel>("What is wrong with the kernel")->text().contains("zeros"));
+  kernel->setPlainText("1 2\n3");
+  CHECK(desk.named<QLabel>("What is wrong with the kernel")->text().contains("Row 2 has 1"));
+  kernel->setPlainText("1 2 1");
+  CHECK(now<ConvolveStep>(desk).kernel.numbers == std::vector<double>{1, 2, 1});
+  CHECK(said(desk).contains("clamped"));
+}
+
+TEST_CASE("every handle of every step goes where the hand puts it, and undo brings it back", "[window]") {
+  test::Desk desk;
+  for (const std::string& word : step_words()) {
+    desk.document().insert_step(word, 0);
+    const auto handles = desk.a()->handles();
+    for (std::size_t i = 0; i < handles.size(); ++i) {
+      const QPointF at = desk.a()->to_widget(handles[i].at);
+      const auto before = desk.document().chain();
+      const QPointF to = at + QPointF(9, -14);
+      desk.drag(desk.a(), at, to);
+      INFO(word << ", handle " << i);
+      const auto top = desk.a()->handles();
+      CHECK(desk.document().chain() != before);
+      desk.document().undo_stack().undo();
+      CHECK(desk.document().chain() == before);
+    }
+    desk.document().remove_selected_step();
+  }
+}

@@ -73,6 +73,11 @@ QStringList figure_caption(const ViewArea& views, const Document& document) {
 }
 
 void save_figure(const QString& path, ViewArea& views, const Document& document) {
+  save_captioned(path, views.pictures()->grab(), figure_caption(views, document), document);
+}
+
+void save_captioned(const QString& path, const QPixmap& pictures, const QStringList& caption,
+                    const Document& document) {
   const QString ending = QFileInfo(path).suffix().toLower();
   if (ending != "png" && ending != "svg" && ending != "pdf")
     throw call_error("The name's ending does not say what to write.", path.toStdString(), "Use .png, .svg or .pdf.");
@@ -80,8 +85,6 @@ void save_figure(const QString& path, ViewArea& views, const Document& document)
   checks.sources = {document.source()->path.toStdString()};
   checks.replace = true;
   check_target(path.toStdString(), checks);
-  const QPixmap pictures = views.pictures()->grab();
-  const QStringList caption = figure_caption(views, document);
   const QSize page = pictures.deviceIndependentSize().toSize() +
                      QSize(2 * margin, 3 * margin + line_height * static_cast<int>(caption.size()));
   QSaveFile file(path);

@@ -7,6 +7,7 @@
 #include "app/fields.h"
 #include "app/inspector.h"
 #include "app/ledger.h"
+#include "app/proof_sheet.h"
 #include "app/rail.h"
 #include "app/step_palette.h"
 #include "app/text.h"
@@ -80,6 +81,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(rail_, &Rail::palette_wanted, this, [this](QPoint at, int index) { palette_->open_at(at, index); });
   connect(palette_, &StepPalette::chosen, this,
           [this](const QString& word, int index) { add_step(word.toStdString(), index); });
+  connect(views_->proof_sheet(), &ProofSheet::figure_wanted, this, &MainWindow::ask_figure);
   connect(inspector_, &Inspector::line_wanted, this,
           [this](const QString& hint, const std::function<void(Point, Point)>& take) {
             const int step = document_.selected_step();
@@ -236,6 +238,7 @@ void MainWindow::build_menus() {
   add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
   add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
   add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
+  add_key(view, tr("&Proof sheet: one spot under every setting"), Qt::Key_P, [this] { views_->open_proof_sheet(); });
   add_key(view, tr("Fold the &ledger"), Qt::Key_L, [this] { ledger_->set_folded(!ledger_->folded()); });
   add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
 

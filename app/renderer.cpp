@@ -1,5 +1,7 @@
 #include "app/renderer.h"
 
+#include <chrono>
+
 #include <QMetaType>
 
 namespace fexel {
@@ -31,11 +33,12 @@ StationImage draw(const RenderRequest& r, const Job& job) {
             r.step,
             r.revision,
             r.serial,
-            r.quality};
+            r.quality,
+            0};
   QImage image = to_screen(pixels, r.range);
   const bool few = r.step == 1 && size.width * std::int64_t{size.height} <= Renderer::most_samples;
   auto samples = few ? std::make_shared<const Image>(std::move(pixels)) : nullptr;
-  return {std::move(image), std::move(samples), r.left, r.top, r.step, r.revision, r.serial, r.quality};
+  return {std::move(image), std::move(samples), r.left, r.top, r.step, r.revision, r.serial, r.quality, 0};
 }
 
 }  // namespace
@@ -160,7 +163,9 @@ void Renderer::run(const std::stop_token& stop) {
       drawing_final_ = !is_loupe && request.quality == Quality::final;
     }
     try {
-      const StationImage drawn = draw(request, {cancelled, {}});
+      const auto start = std::chrono::steady_clock::now();
+      StationImage drawn = draw(request, {cancelled, {}});
+      drawn.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
       if (is_loupe)
         Q_EMIT loupe_ready(drawn);
       else

@@ -21,6 +21,7 @@ struct StationImage {
   quint64 revision = 0;
   quint64 serial = 0;  ///< of the request
   Quality quality = Quality::final;
+  double seconds = 0;  ///< that the engine took
 };
 
 /// How a picture of B shows A too: signed difference about a mid grey, or both in hues that cancel where they agree.

@@ -14,6 +14,7 @@
 
 #include "app/canvas_overlay.h"
 #include "app/fields.h"
+#include "app/proof_sheet.h"
 #include "app/text.h"
 #include "app/theme.h"
 
@@ -124,6 +125,8 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   a_ = new PictureView(document, false, stage_);
   divider_ = new Divider(stage_);
   column->addWidget(stage_, 1);
+  proof_ = new ProofSheet(document, this);
+  connect(proof_, &ProofSheet::closed, this, [this] { active()->setFocus(); });
   connect(divider_, &Divider::moved, this, [this](int x) {
     const double share = double(x) / std::max(1, stage_->width());
     (mode_ == Mode::curtain ? curtain_ : split_) = std::clamp(share, 0.0, 1.0);
@@ -176,6 +179,18 @@ void ViewArea::arrange() {
   const int grip = mode_ == Mode::curtain ? curtain_grip : split_grip;
   divider_->setGeometry(at - grip / 2, 0, grip, all.height());
   divider_->raise();
+  proof_->setGeometry(rect());
+}
+
+void ViewArea::open_proof_sheet() {
+  if (!document_.source()) return;
+  const auto& pointer = document_.pointer();
+  const PictureView* view = active();
+  const int station = pointer ? pointer->station : view->station();
+  const Point at = pointer ? pointer->point : point_of(view->centre());
+  const auto source = map_between(document_.layout(), station, 0).forward(at);
+  proof_->setGeometry(rect());
+  proof_->open_at(source.value_or(document_.shape().size.middle()), std::max(4.0, b_->zoom()));
 }
 
 PictureView* ViewArea::active() const {

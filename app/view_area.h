@@ -17,6 +17,8 @@ namespace fields {
 class Number;
 }
 
+class ProofSheet;
+
 /// The line between A and B: dragged, or moved with the arrow keys.
 class Divider : public QWidget {
   Q_OBJECT
@@ -57,6 +59,9 @@ class ViewArea : public QWidget {
   const std::optional<std::pair<double, double>>& range() const { return range_; }
   void fit();
   void actual_pixels();
+  /// The proof sheet about the pointer, or what B shows in its middle.
+  void open_proof_sheet();
+  ProofSheet* proof_sheet() const { return proof_; }
   void show_other(bool other);
   void flip();
 
@@ -78,6 +83,7 @@ class ViewArea : public QWidget {
   PictureView* a_;
   PictureView* b_;
   Divider* divider_;
+  ProofSheet* proof_;
   QButtonGroup* modes_;
   QComboBox* cost_;
   QPushButton* keep_;

@@ -6,6 +6,7 @@
 #include "app/figure.h"
 #include "app/inspector.h"
 #include "app/main_window.h"
+#include "app/proof_sheet.h"
 #include "app/text.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
@@ -281,7 +282,10 @@ void MainWindow::ask_figure() {
       source.absolutePath() + "/" + source.completeBaseName() + "-figure.png", tr("Figures (*.png *.svg *.pdf)"));
   if (path.isEmpty()) return;
   try {
-    save_figure(path, *views_, document_);
+    if (views_->proof_sheet()->isVisible())
+      save_captioned(path, views_->proof_sheet()->grab(), views_->proof_sheet()->caption(), document_);
+    else
+      save_figure(path, *views_, document_);
     say(QString());
   } catch (const Error& error) {
     say(error);

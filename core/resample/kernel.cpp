@@ -2,6 +2,7 @@
 
 #include <array>
 #include <cmath>
+#include <numbers>
 
 namespace fexel {
 namespace {
@@ -138,6 +139,22 @@ LanczosFit fitted_lanczos(int terms) {
 }
 
 }  // namespace
+
+double frequency_response(Kernel kernel, double frequency) {
+  if (kernel == Kernel::nearest) {
+    const double a = std::numbers::pi * frequency;
+    return std::abs(a) < 1e-9 ? 1 : std::sin(a) / a;
+  }
+  // The kernels' pieces end at whole pixels.
+  constexpr int parts = 64;
+  double sum = 0;
+  for (int piece = 0; piece < static_cast<int>(std::ceil(kernel_radius(kernel))); ++piece)
+    for (int i = 0; i <= parts; ++i) {
+      const double x = piece + double(i) / parts, weight = i == 0 || i == parts ? 1 : i % 2 == 1 ? 4 : 2;
+      sum += weight * kernel_value(kernel, x) * std::cos(2 * std::numbers::pi * frequency * x);
+    }
+  return 2 * sum / (3 * parts);
+}
 
 const LanczosFit& lanczos_fit(int terms) {
   static const LanczosFit four = fitted_lanczos(4), five = fitted_lanczos(5);

@@ -70,6 +70,10 @@ double kernel_value(Kernel kernel, double x);
 /// Half of the kernel's support, in pixels; for bspline3 the distance beyond which less than 1e-9 is left.
 double kernel_radius(Kernel kernel);
 
+/// How much of a wave of `frequency` cycles a pixel the kernel leaves, as a share of its amplitude: the transform of
+/// the kernel, by Simpson's rule, within 1e-5.
+double frequency_response(Kernel kernel, double frequency);
+
 /// The six weights of lanczos3 for a point that lies t behind its third tap, 0 <= t < 1, with s = t − 1/2:
 /// weight k is even[k](s²) + s odd[k](s²) and weight 5 − k is even[k](s²) − s odd[k](s²), polynomials of `terms` terms,
 /// lowest first. Five terms keep 1.3e-7, four 4e-6.

@@ -1,7 +1,9 @@
 #include <catch2/catch.hpp>
 
 #include "app/canvas_overlay.h"
+#include "app/figure.h"
 #include "app/plane_drawing.h"
+#include "app/proof_sheet.h"
 #include "app/step_handles.h"
 #include "tests/window/desk.h"
 
@@ -268,5 +270,74 @@ TEST_CASE("every handle of every step goes where the hand puts it, and undo brin
       CHECK(desk.document().chain() == before);
     }
     desk.document().remove_selected_step();
+  }
+}
+
+TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes one", "[window]") {
+  test::Desk desk;
+  add<TurnStep>(desk);
+  desk.type("angle", "7");
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_P);
+  ProofSheet* sheet = desk.window.views().proof_sheet();
+  REQUIRE(sheet->isVisible());
+  const auto all_there = [&] {
+    return QTest::qWaitFor(
+        [&] { return std::ranges::all_of(sheet->cells(), [](auto* c) { return !c->picture().isNull(); }); }, 10000);
+  };
+  REQUIRE(sheet->cells().size() == kernel_names().size());
+  REQUIRE(all_there());
+  // The same spot under each, and unlike pixels: each cell shows what the engine makes of it.
+  const auto cell = [&](const QString& name) {
+    for (ProofCell* c : sheet->cells())
+      if (c->proof().name == name) return c;
+    FAIL("no cell " << name.toStdString());
+    return sheet->cells().front();
+  };
+  CHECK(cell("linear")->picture() != cell("cubic")->picture());
+  const Point spot = sheet->spot();
+  QTest::mousePress(cell("linear"), Qt::LeftButton, {}, {40, 40});
+  QTest::mouseMove(cell("linear"), {60, 50});
+  QTest::mouseRelease(cell("linear"), Qt::LeftButton, {}, {60, 50});
+  CHECK(distance(sheet->spot(), spot) == Approx(std::hypot(20, 10) / sheet->zoom()).epsilon(0.05));
+  CHECK(desk.document().chain().resampling.kernel == Kernel::cubic);
+
+  QTest::mouseClick(cell("lanczos3"), Qt::LeftButton, {}, {50, 50});
+  CHECK(desk.document().chain().resampling.kernel == Kernel::lanczos3);
+  CHECK(sheet->is_current(cell("lanczos3")->proof()));
+  desk.document().undo_stack().undo();
+  CHECK(desk.document().chain().resampling.kernel == Kernel::cubic);
+
+  click(desk.named<QPushButton>("Choice: edge rule"));
+  REQUIRE(sheet->cells().size() == edge_names().size());
+  cell("mirror")->setFocus();
+  QTest::keyClick(cell("mirror"), Qt::Key_Return);
+  CHECK(desk.document().chain().resampling.edge == Edge::mirror);
+  desk.document().undo_stack().undo();
+
+  click(desk.named<QPushButton>("Choice: frame"));
+  REQUIRE(sheet->cells().size() == 3);
+  click(desk.named<QPushButton>("Choice: kernel"));
+  REQUIRE(all_there());
+  // Differences: the setting in use is shown as it is, the others about mid grey.
+  click(desk.named<QCheckBox>("Show differences to the setting in use"));
+  const QImage area = cell("bspline3")->grab().toImage();
+  const QColor middle = area.pixelColor(area.width() / 2, area.height() / 3);
+  CHECK(std::abs(middle.red() - 128) < 100);
+  CHECK(sheet->caption().join(" ").contains("differences"));
+  const QString figure = QString::fromStdString((desk.scratch / "proof.svg").string());
+  save_captioned(figure, sheet->grab(), sheet->caption(), desk.document());
+  CHECK(QFileInfo(figure).size() > 1000);
+  QTest::keyClick(sheet, Qt::Key_Escape);
+  CHECK_FALSE(sheet->isVisible());
+}
+
+TEST_CASE("what the proof sheet says of kernels is what theory says", "[window]") {
+  const auto sinc = [](double f) { return f == 0 ? 1 : std::sin(M_PI * f) / (M_PI * f); };
+  for (const double f : {0.0, 0.1, 0.25, 0.4, 0.5}) {
+    CHECK(frequency_response(Kernel::nearest, f) == Approx(sinc(f)).margin(1e-5));
+    CHECK(frequency_response(Kernel::linear, f) == Approx(sinc(f) * sinc(f)).margin(1e-5));
+    CHECK(frequency_response(Kernel::bspline3, f) ==
+          Approx(std::pow(sinc(f), 4) * 3 / (2 + std::cos(2 * M_PI * f))).margin(1e-5));
   }
 }

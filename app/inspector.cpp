@@ -110,6 +110,7 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page(MatrixStep::word, make_matrix_page(document));
   add_page(LensStep::word, make_lens_page(document));
   add_page(RectifyStep::word, make_rectify_page(document));
+  add_page(FitStep::word, make_fit_page(document));
   add_page(UnwrapStep::word, make_unwrap_page(document));
   add_page(BandsStep::word, make_bands_page(document));
   add_page(ContrastStep::word, make_contrast_page(document));

@@ -72,6 +72,7 @@ InspectorPage* make_pad_page(Document& document);
 InspectorPage* make_matrix_page(Document& document);
 InspectorPage* make_tilt_page(Document& document);
 InspectorPage* make_lens_page(Document& document);
+InspectorPage* make_fit_page(Document& document);
 InspectorPage* make_unwrap_page(Document& document);
 InspectorPage* make_bands_page(Document& document);
 InspectorPage* make_contrast_page(Document& document);

@@ -178,6 +178,20 @@ UnwrapStep moved(UnwrapStep step, const StepInput&, int index, Point to) {
   return step;
 }
 
+/// A handle where each pair comes from.
+StepFigure figure(const FitStep& step, const StepInput&) {
+  StepFigure out;
+  for (std::size_t i = 0; i < step.pairs.size(); ++i) {
+    const PointPair& pair = step.pairs[i];
+    out.handles.push_back({pair.from, pair.name.empty() ? std::to_string(i + 1) : pair.name.substr(0, 3)});
+  }
+  return out;
+}
+FitStep moved(FitStep step, const StepInput&, int index, Point to) {
+  step.pairs[static_cast<std::size_t>(index)].from = to;
+  return step;
+}
+
 template <class Kind>
 concept HasFigure = requires(const Kind& k, const StepInput& in) {
   figure(k, in);

@@ -33,6 +33,7 @@ Said said_of(const std::string& word) {
        {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}},
       {TiltStep::word, {QObject::tr("Tilt"), QObject::tr("turn the picture's plane in space")}},
       {LensStep::word, {QObject::tr("Lens"), QObject::tr("undo the distortion of a lens, or add it")}},
+      {FitStep::word, {QObject::tr("Fit"), QObject::tr("lay control points on where they belong")}},
       {UnwrapStep::word, {QObject::tr("Unwrap"), QObject::tr("roll a ring out to a strip")}},
       {BandsStep::word, {QObject::tr("Bands"), QObject::tr("grey, or some bands in another order")}},
       {ContrastStep::word, {QObject::tr("Even contrast"), QObject::tr("the same contrast everywhere")}},
@@ -121,6 +122,11 @@ QString parameter_of(const LensStep& step) {
   return (step.add ? QObject::tr("add, k1 %1") : QObject::tr("undo, k1 %1")).arg(plain(step.terms.k1));
 }
 
+QString parameter_of(const FitStep& step) {
+  const auto used = std::ranges::count_if(step.pairs, [](const PointPair& pair) { return pair.use; });
+  return QObject::tr("%1, %2 pairs").arg(text_of(name_of(step.model))).arg(used);
+}
+
 QString parameter_of(const UnwrapStep& step) {
   return QObject::tr("radius %1 to %2 px").arg(plain(step.inner), plain(step.outer));
 }
@@ -157,10 +163,10 @@ QString step_title(const std::string& word) {
 
 const std::vector<std::string>& steps_in_order() {
   static const std::vector<std::string> words = {
-      RectifyStep::word,  CropStep::word,    TurnStep::word,    QuarterStep::word, MirrorStep::word,
-      ShiftStep::word,    ResizeStep::word,  ReduceStep::word,  PadStep::word,     TiltStep::word,
-      UnwrapStep::word,   LensStep::word,    MatrixStep::word,  BandsStep::word,   ContrastStep::word,
-      HighpassStep::word, DenoiseStep::word, ConvolveStep::word};
+      RectifyStep::word,  FitStep::word,      CropStep::word,    TurnStep::word,    QuarterStep::word,
+      MirrorStep::word,   ShiftStep::word,    ResizeStep::word,  ReduceStep::word,  PadStep::word,
+      TiltStep::word,     UnwrapStep::word,   LensStep::word,    MatrixStep::word,  BandsStep::word,
+      ContrastStep::word, HighpassStep::word, DenoiseStep::word, ConvolveStep::word};
   return words;
 }
 

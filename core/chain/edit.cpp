@@ -66,6 +66,16 @@ Step sensible_step(const std::string& word, const StepInput& input) {
     step.inner = std::floor(0.25 * std::min(w, h));
     return plain(step);
   }
+  if (word == FitStep::word) {
+    FitStep step;
+    // Four places that stay: a hand moves them.
+    for (const auto& [x, y] : {std::pair(0.2, 0.2), std::pair(0.8, 0.2), std::pair(0.8, 0.8), std::pair(0.2, 0.8)}) {
+      const Point p{std::round(x * w), std::round(y * h)};
+      step.pairs.push_back({p, p, std::to_string(step.pairs.size() + 1), true});
+    }
+    step.model = Model::projective;
+    return plain(step);
+  }
   if (word == BandsStep::word) return plain(BandsStep{});
   if (word == ContrastStep::word) return plain(ContrastStep{});
   if (word == HighpassStep::word) return plain(HighpassStep{});

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "base/error.h"
 #include "chain/chain.h"
 #include "files/picture.h"
 #include "text/reader.h"

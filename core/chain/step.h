@@ -178,7 +178,7 @@ struct ReduceStep {
 };
 
 using StepKind = std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, ReduceStep, PadStep,
-                              TiltStep, MatrixStep, LensStep, RectifyStep, UnwrapStep, BandsStep, ContrastStep,
+                              TiltStep, MatrixStep, LensStep, RectifyStep, FitStep, UnwrapStep, BandsStep, ContrastStep,
                               HighpassStep, DenoiseStep, ConvolveStep>;
 
 struct Step {

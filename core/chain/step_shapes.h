@@ -1,6 +1,7 @@
 #pragma once
 /// Steps that look at a picture from aside, take its lens away, or roll a ring out.
 #include "chain/step_base.h"
+#include "fit/fit.h"
 #include "geometry/lens.h"
 #include "geometry/ring.h"
 
@@ -51,6 +52,26 @@ struct UnwrapStep {
 /// The ring that the step rolls out. Raises a call error at the key at fault.
 RingShape ring_of(const UnwrapStep& step);
 
+/// A transform from pairs of control points, `from` in this station to `to` in the one that is made.
+struct FitStep {
+  static constexpr const char* word = "fit";
+  static constexpr std::array keys{"model", "pairs", "width", "height", "unit", "pixel_size", "robust", "picking"};
+  static constexpr const char* size_key = "/width";
+  Model model = Model::affine;
+  std::vector<PointPair> pairs;
+  std::optional<int> width, height;  ///< without them the station's
+  std::optional<double> pixel_size;  ///< in unit: `to` is given in that unit, and not in pixels
+  std::string unit = "mm";
+  bool robust = false;
+  double picking = 0.5;  ///< standard uncertainty of a placed point in pixels
+  bool operator==(const FitStep&) const = default;
+};
+/// The fit that the step makes, with `to` in pixels. Raises a call error at the key at fault.
+Fit fit_of(const FitStep& step);
+
+StepGeometry geometry_of(const FitStep& step, const StepInput& input);
+void read_step(JsonReader& in, FitStep& step);
+void write_step(nlohmann::ordered_json& out, const FitStep& step);
 StepGeometry geometry_of(const TiltStep& step, const StepInput& input);
 StepGeometry geometry_of(const LensStep& step, const StepInput& input);
 StepGeometry geometry_of(const UnwrapStep& step, const StepInput& input);

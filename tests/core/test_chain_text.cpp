@@ -33,6 +33,7 @@ const char* whole = R"({
     {"step": "matrix", "matrix": [[1, 0.5, 2], [0, 1, 3], [0.001, 0, 1]], "width": 100, "height": 90},
     {"step": "tilt", "about_x": 12, "about_y": -3.5, "about_z": 200, "centre": [4, 5.5], "view": "parallel", "distance": 3, "extent": "keep"},
     {"step": "lens", "k1": -0.1, "k2": 0.02, "k3": 0.001, "p1": 0.0005, "p2": -0.0002, "centre": [100, 90], "focal": 900, "direction": "add"},
+    {"step": "fit", "model": "polynomial2", "pairs": [{"from": [1, 2], "to": [3, 4.5], "name": "a"}, {"from": [9, 2], "to": [8, 4], "use": false}], "width": 900, "height": 700, "unit": "mm", "pixel_size": 0.2, "robust": true, "picking": 0.3},
     {"step": "unwrap", "centre": [500, 480], "inner": 300, "outer": 420.5, "start": 12, "sweep": 350, "direction": "counter-clockwise", "true_radius": 400, "width": 2000, "height": 120},
     {"step": "bands", "take": [3, 1]},
     {"step": "bands", "take": "grey", "weights": [0.2, 0.8]},
@@ -137,6 +138,11 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"tilt","about_x":"steep"})"), "/steps/0/about_x", "steep", "number");
   check_refused(step(R"({"step":"tilt","distance":0})"), "/steps/0/distance", "0", "number");
   check_refused(step(R"({"step":"lens","focal":-5})"), "/steps/0/focal", "-5", "number");
+  check_refused(step(R"({"step":"fit","model":"bent","pairs":[]})"), "/steps/0/model", "bent", "affine");
+  check_refused(step(R"({"step":"fit","model":"affine","pairs":[{"from":[1,2]}]})"), "/steps/0/pairs/0/to", "to",
+                "Add");
+  check_refused(step(R"({"step":"fit","model":"affine","pairs":[],"unit":"mm"})"), "/steps/0/pixel_size", "both",
+                "both");
   check_refused(step(R"({"step":"unwrap","inner":3,"outer":9})"), "/steps/0/centre", "centre", "Add");
   check_refused(step(R"({"step":"unwrap","centre":[1,1],"inner":3,"outer":9,"sweep":400})"), "/steps/0/sweep", "400",
                 "number");

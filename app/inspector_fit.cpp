@@ -1,0 +1,179 @@
+/// The page of a fit: model, pairs as a table, residuals.
+#include <QApplication>
+#include <QClipboard>
+#include <QHeaderView>
+#include <QRegularExpression>
+#include <QTableWidget>
+
+#include "app/step_page.h"
+#include "app/theme.h"
+#include "app/tile.h"
+
+namespace fexel {
+namespace {
+
+class FitPage : public StepPage<FitStep> {
+ public:
+  explicit FitPage(Document& document) : StepPage(document, step_title(FitStep::word)) {
+    head(tr("The model"));
+    QStringList models;
+    for (const std::string& name : model_names()) models << text_of(name);
+    choice(
+        tr("model"), models, [](const FitStep& s) { return static_cast<int>(s.model); },
+        [](FitStep& s, int i) { s.model = static_cast<Model>(i); });
+    robust_ = new QCheckBox(tr("leave strays out"));
+    robust_->setAccessibleName(robust_->text());
+    row({}, robust_);
+    connect(robust_, &QCheckBox::clicked, this, [this](bool on) { take([&](FitStep& s) { s.robust = on; }); });
+    head(tr("Pairs: from here, to there"));
+    table_ = new QTableWidget(0, 6);
+    table_->setAccessibleName(tr("Pairs"));
+    table_->setHorizontalHeaderLabels({tr("use"), tr("from x"), tr("y"), tr("to x"), tr("y"), tr("off, px")});
+    table_->verticalHeader()->hide();
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    table_->setFixedHeight(190);
+    table_->setFont(text_font(8.5));
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    column()->addWidget(table_);
+    connect(table_, &QTableWidget::cellChanged, this, &FitPage::take_cell);
+    button(tr("Add a pair"), [this] {
+      take([this](FitStep& s) {
+        const Point middle = input().size.middle();
+        const auto at = fitted_ ? fitted_->map.forward(middle) : std::optional(middle);
+        Point to = at.value_or(middle);
+        if (s.pixel_size) to = *s.pixel_size * to;
+        s.pairs.push_back({middle, to, std::to_string(s.pairs.size() + 1), true});
+      });
+    });
+    button(tr("Remove the selected pair"), [this] {
+      const int row = table_->currentRow();
+      take([&](FitStep& s) {
+        if (row >= 0 && row < static_cast<int>(s.pairs.size())) s.pairs.erase(s.pairs.begin() + row);
+      });
+    });
+    button(tr("Paste pairs"), [this] {
+      paste(QApplication::clipboard()->text());
+    })->setToolTip(tr("Rows of from x, from y, to x, to y, and a name if there is one"));
+    pasted_ = fields::sentence(tr("What was pasted"));
+    pasted_->hide();
+    column()->addWidget(pasted_);
+    head(tr("The frame"));
+    for (const bool across : {true, false})
+      number(
+          across ? tr("width") : tr("height"), 1, largest_side, 0, tr("px"),
+          [this, across](const FitStep& s) {
+            return across ? s.width.value_or(input().size.width) : s.height.value_or(input().size.height);
+          },
+          [across](FitStep& s, double v) { (across ? s.width : s.height) = static_cast<int>(v); });
+    finish();
+    show_with([this](const FitStep& s) {
+      robust_->setChecked(s.robust);
+      fitted_.reset();
+      try {
+        fitted_ = fit_of(s);
+      } catch (const Error&) {
+        // The page says it where the step's problem stands.
+      }
+      show_pairs(s);
+    });
+  }
+
+ private:
+  void show_pairs(const FitStep& s) {
+    const QSignalBlocker quiet(table_);
+    table_->setRowCount(static_cast<int>(s.pairs.size()));
+    for (int i = 0; i < table_->rowCount(); ++i) {
+      const PointPair& pair = s.pairs[static_cast<std::size_t>(i)];
+      auto* use = new QTableWidgetItem;
+      use->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+      use->setCheckState(pair.use ? Qt::Checked : Qt::Unchecked);
+      use->setToolTip(text_of(pair.name));
+      table_->setItem(i, 0, use);
+      const double values[] = {pair.from.x, pair.from.y, pair.to.x, pair.to.y};
+      for (int k = 0; k < 4; ++k) {
+        auto* item = new QTableWidgetItem(plain(values[k], 7));
+        item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        table_->setItem(i, k + 1, item);
+      }
+      QString off;
+      bool stray = false;
+      if (fitted_) {
+        const Point d = fitted_->residuals[static_cast<std::size_t>(i)];
+        off = text_of(number_text(std::hypot(d.x, d.y), 2));
+        stray = pair.use && !(fitted_->weights[static_cast<std::size_t>(i)] > 0);
+      }
+      auto* item = new QTableWidgetItem(stray ? tr("%1 stray").arg(off) : off);
+      item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
+      item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+      if (stray) item->setForeground(theme().brick);
+      table_->setItem(i, 5, item);
+    }
+  }
+  void take_cell(int row, int column) {
+    const QTableWidgetItem* item = table_->item(row, column);
+    take([&](FitStep& s) {
+      PointPair& pair = s.pairs[static_cast<std::size_t>(row)];
+      if (column == 0) {
+        pair.use = item->checkState() == Qt::Checked;
+        return;
+      }
+      bool is = false;
+      const double v = item->text().toDouble(&is);
+      if (!is || !(std::abs(v) <= 1e9)) return;
+      double* const places[] = {&pair.from.x, &pair.from.y, &pair.to.x, &pair.to.y};
+      if (column <= 4) *places[column - 1] = v;
+    });
+    refresh();  // what was not taken goes back
+  }
+  void paste(const QString& text) {
+    std::vector<PointPair> pairs;
+    int line_number = 0;
+    for (const QString& line : text.split('\n', Qt::SkipEmptyParts)) {
+      ++line_number;
+      const QStringList words = line.trimmed().split(QRegularExpression("[,;\\t]\\s*"));
+      std::vector<double> v;
+      for (const QString& word : words.mid(0, 4)) {
+        bool is = false;
+        const double number = word.toDouble(&is);
+        if (is && std::abs(number) <= 1e9) v.push_back(number);
+      }
+      if (v.size() < 4) {
+        if (line_number == 1) continue;  // a head
+        fields::say(pasted_, tr("Line %1 has no four numbers.").arg(line_number), true);
+        return;
+      }
+      pairs.push_back({{v[0], v[1]}, {v[2], v[3]}, words.value(4).trimmed().toStdString(), true});
+    }
+    if (pairs.empty()) {
+      fields::say(pasted_, tr("The clipboard holds no pairs: rows of from x, from y, to x, to y."), true);
+      return;
+    }
+    fields::say(pasted_, tr("%1 pairs.").arg(pairs.size()));
+    take([&](FitStep& s) { s.pairs = pairs; });
+  }
+  QString says(const FitStep& s, const StepInput&, const Station& made) override {
+    if (!fitted_) return {};
+    QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
+                         .arg(fitted_->used)
+                         .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
+    const auto strays = std::ranges::count_if(s.pairs, [](const PointPair& p) { return p.use; }) - fitted_->used;
+    if (strays > 0) said << tr("%1 of them count for nothing: they disagree with the rest.").arg(strays);
+    if (fitted_->used == pairs_needed(s.model) || s.model == Model::thin_plate)
+      said << tr("The transform goes through all pairs, so nothing checks it: more pairs would.");
+    said << how(made);
+    return said.join(" ");
+  }
+  QCheckBox* robust_;
+  QTableWidget* table_;
+  QLabel* pasted_;
+  std::optional<Fit> fitted_;
+};
+
+}  // namespace
+
+InspectorPage* make_fit_page(Document& document) {
+  return new FitPage(document);
+}
+
+}  // namespace fexel

@@ -1,0 +1,95 @@
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "chain/step_shapes.h"
+#include "text/reader.h"
+
+namespace fexel {
+namespace {
+
+constexpr std::size_t most_pairs = 2000;
+constexpr double any_place = 1e9;
+
+/// Refuses a map that folds the picture over: looked at over a grid, which no smooth model slips through for long.
+void refuse_folds(const Map& map, const StepInput& input) {
+  constexpr int grid = 24;
+  for (int j = 0; j <= grid; ++j)
+    for (int i = 0; i <= grid; ++i) {
+      const Point p{input.size.width * double(i) / grid, input.size.height * double(j) / grid};
+      const auto at = map.forward(p);
+      const auto back = at ? map.backward(*at) : std::nullopt;
+      if (!back || distance(*back, p) > 1e-3)
+        throw call_error(fmt::format("This transform folds the picture over near {:.0f}, {:.0f}.", p.x, p.y), "/model",
+                         "Choose a simpler model, add pairs there, or crop the picture to where the pairs are.");
+    }
+}
+
+}  // namespace
+
+Fit fit_of(const FitStep& step) {
+  if (!step.pixel_size) return fit_pairs(step.model, step.pairs, step.robust);
+  std::vector<PointPair> pairs = step.pairs;
+  for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  return fit_pairs(step.model, pairs, step.robust);
+}
+
+StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
+  StepGeometry out{{step.width.value_or(input.size.width), step.height.value_or(input.size.height)}, {}, Map()};
+  out.map = fit_of(step).map;
+  if (!out.map.planar()) refuse_folds(out.map, input);
+  if (step.pixel_size) out.pixel = PixelSize{*step.pixel_size, *step.pixel_size, step.unit};
+  return out;
+}
+
+void read_step(JsonReader& in, FitStep& step) {
+  step.model = *model_named(in.choice("model", model_names()));
+  const Json& pairs = in.array("pairs");
+  if (pairs.size() > most_pairs)
+    throw call_error(fmt::format("There are {} pairs.", pairs.size()), in.path("pairs"),
+                     fmt::format("At most {} are taken.", most_pairs));
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    const std::string path = fmt::format("{}/{}", in.path("pairs"), i);
+    JsonReader pair(pairs[i], path, {"from", "to", "name", "use"});
+    PointPair made;
+    made.from = JsonReader::point(pair.at("from"), pair.path("from"));
+    made.to = JsonReader::point(pair.at("to"), pair.path("to"));
+    if (std::max({std::abs(made.from.x), std::abs(made.from.y), std::abs(made.to.x), std::abs(made.to.y)}) > any_place)
+      JsonReader::refuse(pairs[i], path, "coordinates of at most a thousand million");
+    if (pair.has("name")) made.name = pair.text("name");
+    if (pair.has("use")) made.use = pair.truth("use");
+    step.pairs.push_back(made);
+  }
+  const int side = static_cast<int>(largest_side);
+  if (in.has("width")) step.width = in.whole("width", 1, side);
+  if (in.has("height")) step.height = in.whole("height", 1, side);
+  if (in.has("pixel_size") != in.has("unit"))
+    throw call_error("Targets in real units need both a unit and a pixel size.",
+                     in.path(in.has("unit") ? "pixel_size" : "unit"), "Give both, or neither.");
+  if (in.has("pixel_size")) {
+    step.pixel_size = in.number("pixel_size", 1e-12, 1e9);
+    step.unit = in.choice("unit", length_units());
+  }
+  if (in.has("robust")) step.robust = in.truth("robust");
+  if (in.has("picking")) step.picking = in.number("picking", 1e-6, 1e6);
+}
+
+void write_step(Json& out, const FitStep& step) {
+  out["model"] = name_of(step.model);
+  out["pairs"] = Json::array();
+  for (const PointPair& pair : step.pairs) {
+    Json one{{"from", {pair.from.x, pair.from.y}}, {"to", {pair.to.x, pair.to.y}}};
+    if (!pair.name.empty()) one["name"] = pair.name;
+    if (!pair.use) one["use"] = false;
+    out["pairs"].push_back(one);
+  }
+  if (step.width) out["width"] = *step.width;
+  if (step.height) out["height"] = *step.height;
+  if (step.pixel_size) {
+    out["unit"] = step.unit;
+    out["pixel_size"] = *step.pixel_size;
+  }
+  if (step.robust) out["robust"] = true;
+  if (step.picking != 0.5) out["picking"] = step.picking;
+}
+
+}  // namespace fexel

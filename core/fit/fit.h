@@ -1,0 +1,38 @@
+#pragma once
+/// A transform from pairs of control points.
+#include <string>
+#include <vector>
+
+#include "geometry/map.h"
+
+namespace fexel {
+
+enum class Model { translation, rigid, similarity, affine, projective, polynomial2, polynomial3, thin_plate };
+const char* name_of(Model model);
+const std::vector<std::string>& model_names();
+std::optional<Model> model_named(const std::string& name);
+/// How many pairs a model needs at least.
+int pairs_needed(Model model);
+
+struct PointPair {
+  Point from, to;
+  std::string name;
+  bool use = true;
+  bool operator==(const PointPair&) const = default;
+};
+
+struct Fit {
+  Map map;                       ///< carries `from` to `to`
+  std::vector<Point> residuals;  ///< fitted minus given, in `to`, of every pair, used or not
+  std::vector<double> weights;   ///< 0 for pairs that are not used, and for strays where the fit is robust; at most 1
+  double rms = 0;                ///< sqrt(mean(dx^2 + dy^2)) over the pairs used
+  int used = 0;
+};
+
+/// Least squares on the distances in `to`. With `robust`, weights by J. W. Tukey's biweight, from the median of the
+/// residuals; not for the thin-plate spline, which goes through every pair. Raises a call error whose place is "/pairs"
+/// when there are too few pairs, or when they do not determine the model: points that are the same, on a line, or in a
+/// corner of the picture that says nothing of the rest.
+Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust);
+
+}  // namespace fexel

@@ -11,6 +11,7 @@
 #include <thread>
 
 #include "bench/photo.h"
+#include "bench/shape_rows.h"
 #include "bench/stolen.h"
 #include "files/picture.h"
 #include "resample/prefilter.h"
@@ -277,6 +278,7 @@ int main(int argc, char** argv) {
   const double all = seconds_of([&] {
     for (const Row& row : rows) rig.print(row);
     for (const Path& path : other_paths(runs)) rig.print(path);
+    print_shape_rows(runs);
   });
   std::error_code code;
   std::filesystem::remove_all(std::filesystem::temp_directory_path() / fmt::format("fexel-bench-{}", ::getpid()), code);

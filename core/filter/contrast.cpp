@@ -31,10 +31,23 @@ Levels curve_of(const std::vector<double>& counts, double limit) {
   return out;
 }
 
-float looked_up(const Levels& curve, float v) {
-  const float at = std::clamp(v, 0.0F, 1.0F) * levels;
-  const auto i = std::min(static_cast<std::size_t>(at), static_cast<std::size_t>(levels - 1));
-  return curve[i] + (at - static_cast<float>(i)) * (curve[i + 1] - curve[i]);
+float looked_up(const float* curve, std::size_t i, float part) {
+  return curve[i] + part * (curve[i + 1] - curve[i]);
+}
+
+/// Between which two tiles' middles a column or line lies, and how far on.
+struct Between {
+  int first, second;
+  float part;
+};
+std::vector<Between> between(int count, double tile, int tiles) {
+  std::vector<Between> out;
+  for (int k = 0; k < count; ++k) {
+    const double at = std::clamp((k + 0.5) / tile - 0.5, 0.0, tiles - 1.0);
+    const int first = std::min(static_cast<int>(at), std::max(0, tiles - 2));
+    out.push_back({first, std::min(first + 1, tiles - 1), static_cast<float>(at - first)});
+  }
+  return out;
 }
 
 /// The mean of the bands in each pixel of a row, 0 to 1 between low and high.
@@ -77,14 +90,16 @@ Image equalised(const Image& image, int tile, double limit, const Job& job) {
     parallel_for(down, job.part(0, 0.4), [&](int j) {
       std::vector<std::vector<double>> counts(static_cast<std::size_t>(across), std::vector<double>(levels));
       std::vector<float> row;
+      std::vector<std::size_t> tile_of;
+      for (int x = 0; x < image.width(); ++x)
+        tile_of.push_back(static_cast<std::size_t>(std::min(x / tile_w, across - 1.0)));
       for (int y = static_cast<int>(j * tile_h); y < static_cast<int>((j + 1) * tile_h); ++y) {
         means<T>(image, y, low, high, row);
         for (int x = 0; x < image.width(); ++x) {
           const float v = row[static_cast<std::size_t>(x)];
           if (!image.valid(x, y) || std::isnan(v)) continue;
-          const auto i = static_cast<std::size_t>(std::min(x / tile_w, across - 1.0));
-          counts[i][std::min(static_cast<std::size_t>(std::clamp(v, 0.0F, 1.0F) * levels),
-                             static_cast<std::size_t>(levels - 1))] += 1;
+          counts[tile_of[static_cast<std::size_t>(x)]][std::min(
+              static_cast<std::size_t>(std::clamp(v, 0.0F, 1.0F) * levels), static_cast<std::size_t>(levels - 1))] += 1;
         }
       }
       for (int i = 0; i < across; ++i) {
@@ -93,27 +108,40 @@ Image equalised(const Image& image, int tile, double limit, const Job& job) {
         curves[static_cast<std::size_t>(j * across + i)] = curve_of(own, limit);
       }
     });
-    parallel_for(image.height(), job.part(0.4, 1), [&](int y) {
-      std::vector<float> row;
-      means<T>(image, y, low, high, row);
-      const double v = std::clamp((y + 0.5) / tile_h - 0.5, 0.0, down - 1.0);
-      const int j = std::min(static_cast<int>(v), std::max(0, down - 2)), j1 = std::min(j + 1, down - 1);
-      const auto t = static_cast<float>(v - j);
-      std::int64_t none = 0;
-      for (int x = 0; x < image.width(); ++x) {
-        const double u = std::clamp((x + 0.5) / tile_w - 0.5, 0.0, across - 1.0);
-        const int i = std::min(static_cast<int>(u), std::max(0, across - 2)), i1 = std::min(i + 1, across - 1);
-        const auto s = static_cast<float>(u - i);
-        const float old = row[static_cast<std::size_t>(x)];
-        const auto curve = [&](int column, int line) {
-          return looked_up(curves[static_cast<std::size_t>(line * across + column)], old);
-        };
-        const float made =
-            (1 - t) * ((1 - s) * curve(i, j) + s * curve(i1, j)) + t * ((1 - s) * curve(i, j1) + s * curve(i1, j1));
-        for (int band = 0; band < image.bands(); ++band) {
-          const auto value = (static_cast<float>(image.row<T>(band, y)[x]) - low) / (high - low);
-          const float own = image.bands() == 1 ? made : old > 0 ? value * made / old : made;
-          out.row<T>(band, y)[x] = to_sample<T>(low + own * (high - low), none);
+    const std::vector<Between> columns = between(image.width(), tile_w, across),
+                               lines = between(image.height(), tile_h, down);
+    constexpr int strip = 16;
+    parallel_for((image.height() + strip - 1) / strip, job.part(0.4, 1), [&](int index) {
+      constexpr std::size_t size = levels + 1;
+      std::vector<float> row, own(static_cast<std::size_t>(across) * size);  // each tile column's curve at this line
+      for (int y = index * strip; y < std::min((index + 1) * strip, image.height()); ++y) {
+        means<T>(image, y, low, high, row);
+        const Between line = lines[static_cast<std::size_t>(y)];
+        for (int i = 0; i < across; ++i) {
+          const float* upper = curves[static_cast<std::size_t>(line.first * across + i)].data();
+          const float* lower = curves[static_cast<std::size_t>(line.second * across + i)].data();
+          float* to = own.data() + static_cast<std::size_t>(i) * size;
+          for (std::size_t k = 0; k < size; ++k) to[k] = upper[k] + line.part * (lower[k] - upper[k]);
+        }
+        std::int64_t none = 0;
+        for (int x = 0; x < image.width(); ++x) {
+          const Between& column = columns[static_cast<std::size_t>(x)];
+          const float old = row[static_cast<std::size_t>(x)], at = std::clamp(old, 0.0F, 1.0F) * levels;
+          const int level = at == at ? std::min(static_cast<int>(at), levels - 1) : 0;  // NaN stays NaN by its part
+          const float part = at - static_cast<float>(level);
+          const float left = looked_up(own.data() + static_cast<std::size_t>(column.first) * size,
+                                       static_cast<std::size_t>(level), part);
+          const float right = looked_up(own.data() + static_cast<std::size_t>(column.second) * size,
+                                        static_cast<std::size_t>(level), part);
+          const float made = left + column.part * (right - left);
+          if (image.bands() == 1) {
+            out.row<T>(0, y)[x] = to_sample<T>(low + made * (high - low), none);
+            continue;
+          }
+          for (int band = 0; band < image.bands(); ++band) {
+            const auto value = (static_cast<float>(image.row<T>(band, y)[x]) - low) / (high - low);
+            out.row<T>(band, y)[x] = to_sample<T>(low + (old > 0 ? value * made / old : made) * (high - low), none);
+          }
         }
       }
     });

@@ -4,6 +4,9 @@
 #include <atomic>
 #include <cmath>
 #include <cstring>
+#include <optional>
+
+#include "resample/scale.h"
 
 namespace fexel {
 namespace {
@@ -30,6 +33,41 @@ void widen(const T* row, int width, int around, std::vector<float>& out) {
   std::fill(at, at + around, static_cast<float>(row[0]));
   for (int x = 0; x < width; ++x) at[around + x] = static_cast<float>(row[x]);
   std::fill(at + around + width, at + 2 * around + width, static_cast<float>(row[width - 1]));
+}
+
+/// Taps that are the same for every pixel.
+Taps same_taps(const std::vector<float>& weights, int count) {
+  Taps out;
+  out.taps = static_cast<int>(weights.size());
+  for (int i = 0; i < count; ++i) {
+    out.first.push_back(i - out.taps / 2);
+    out.weights.insert(out.weights.end(), weights.begin(), weights.end());
+  }
+  return out;
+}
+
+constexpr int widest_taps = 129;  // beyond it the weights of all pixels would take more memory than the picture
+
+/// The Gaussian as a scaling by one, in vector code, in the picture's depth or as floats; nothing where it is too wide.
+std::optional<Image> smoothed(const Image& image, double radius, Depth depth, const Job& job) {
+  const std::vector<float> weights = gaussian_weights(radius);
+  if (static_cast<int>(weights.size()) > widest_taps) return std::nullopt;
+  ScalePlan plan;
+  plan.source = &image;
+  plan.edge = Edge::extend;
+  plan.region = {0, 0, image.width(), image.height()};
+  plan.columns = same_taps(weights, image.width());
+  plan.rows = same_taps(weights, image.height());
+  Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
+  constexpr int tile_width = 1024, tile_height = 64;
+  const int across = (image.width() + tile_width - 1) / tile_width,
+            down = (image.height() + tile_height - 1) / tile_height;
+  parallel_for(across * down, job, [&](int index) {
+    const int x = index % across * tile_width, y = index / across * tile_height;
+    scale_tile(plan, x, y, std::min(x + tile_width, image.width()), std::min(y + tile_height, image.height()), Clip(),
+               out);
+  });
+  return out;
 }
 
 /// Calls write(band, y, sums) for every row of the Gaussian: first along rows, then across them, in strips.
@@ -97,6 +135,10 @@ Image weighed_bands(const Image& image, const std::vector<double>& weights, cons
 }
 
 Image gaussian(const Image& image, double radius, const Job& job) {
+  if (auto made = smoothed(image, radius, image.depth(), job)) {
+    copy_mask(image, *made);
+    return std::move(*made);
+  }
   Image out(image.width(), image.height(), image.bands(), image.depth(), Image::Start::unset);
   smooth(image, radius, job, [&](int band, int y, const float* sums) {
     visit_depth(image.depth(), [&](auto sample) {
@@ -112,7 +154,7 @@ Image gaussian(const Image& image, double radius, const Job& job) {
 Image highpass(const Image& image, double radius, const Job& job) {
   Image out(image.width(), image.height(), image.bands(), image.depth(), Image::Start::unset);
   const float middle = image.depth() == Depth::u8 ? 128 : image.depth() == Depth::u16 ? 32768 : 0;
-  smooth(image, radius, job, [&](int band, int y, const float* sums) {
+  const auto subtract = [&](int band, int y, const float* sums) {
     visit_depth(image.depth(), [&](auto sample) {
       using T = decltype(sample);
       std::int64_t none = 0;
@@ -120,7 +162,13 @@ Image highpass(const Image& image, double radius, const Job& job) {
       T* row = out.row<T>(band, y);
       for (int x = 0; x < image.width(); ++x) row[x] = to_sample<T>(static_cast<float>(in[x]) - sums[x] + middle, none);
     });
-  });
+  };
+  if (const auto mean = smoothed(image, radius, Depth::f32, job.part(0, 0.8)))
+    parallel_for(image.height(), job.part(0.8, 1), [&](int y) {
+      for (int band = 0; band < image.bands(); ++band) subtract(band, y, mean->row<float>(band, y));
+    });
+  else
+    smooth(image, radius, job, subtract);
   copy_mask(image, out);
   return out;
 }

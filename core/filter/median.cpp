@@ -74,27 +74,57 @@ void median_row(const Image& image, int band, int y, int radius, float* out) {
   }
 }
 
-/// The median of nine by exchanges, for radius 1, which is asked most (J. L. Smith, 1996, "Implementing median
-/// filters").
+constexpr int lanes = 64;  // pixels at a time, so that the compiler can use vectors
+
 template <class T>
-void median_of_nine_row(const Image& image, int band, int y, T* out) {
-  const T* rows[3];
-  for (int j = 0; j < 3; ++j) rows[j] = image.row<T>(band, std::clamp(y + j - 1, 0, image.height() - 1));
-  const int last = image.width() - 1;
-  const auto at = [&](int x) {
-    const int left = std::max(x - 1, 0), right = std::min(x + 1, last);
-    T v[9] = {rows[0][left],  rows[0][x],    rows[0][right], rows[1][left], rows[1][x],
-              rows[1][right], rows[2][left], rows[2][x],     rows[2][right]};
-    const auto order = [&](int a, int b) {
-      const T low = std::min(v[a], v[b]), high = std::max(v[a], v[b]);
-      v[a] = low, v[b] = high;
-    };
-    order(1, 2), order(4, 5), order(7, 8), order(0, 1), order(3, 4), order(6, 7), order(1, 2), order(4, 5);
-    order(7, 8), order(0, 3), order(5, 8), order(4, 7), order(3, 6), order(1, 4), order(2, 5), order(4, 7);
-    order(4, 2), order(6, 4), order(4, 2);
-    return v[4];
-  };
-  for (int x = 0; x <= last; ++x) out[x] = at(x);
+struct Lanes {
+  T v[lanes];
+};
+template <class T>
+inline void order(Lanes<T>& a, Lanes<T>& b) {
+  for (int i = 0; i < lanes; ++i) {
+    const T low = std::min(a.v[i], b.v[i]), high = std::max(a.v[i], b.v[i]);
+    a.v[i] = low;
+    b.v[i] = high;
+  }
+}
+
+/// The median of `count` numbers, an odd count, in every lane: the smallest and the largest of more than half of them
+/// cannot be it and are forgotten, and one more is looked at (J. L. Smith, 1996, "Implementing median filters").
+template <class T, int count>
+Lanes<T> median_of(const Lanes<T>* all) {
+  constexpr int held = count / 2 + 2;
+  Lanes<T> some[held];
+  std::copy(all, all + held, some);
+  // The held ones shrink by one each round: two are forgotten, one comes.
+  for (int size = held, next = held;; --size) {
+    for (int i = 0; i < size / 2; ++i) order(some[i], some[size - 1 - i]);
+    for (int i = 1; i < (size + 1) / 2; ++i) order(some[0], some[i]);
+    for (int i = size / 2; i < size - 1; ++i) order(some[i], some[size - 1]);
+    if (size == 3) return some[1];
+    some[0] = all[next++];  // in the place of the smallest; the largest is left behind
+  }
+}
+
+/// A row by exchanges, for radius 1 and 2, which are asked most.
+template <class T, int radius>
+void exchanged_row(const Image& image, int band, int y, T* out) {
+  constexpr int side = 2 * radius + 1;
+  const int width = image.width();
+  std::vector<T> rows[side];
+  for (int j = 0; j < side; ++j) {
+    const T* in = image.row<T>(band, std::clamp(y + j - radius, 0, image.height() - 1));
+    rows[j].assign(static_cast<std::size_t>(width + 2 * radius + lanes), in[width - 1]);
+    std::fill_n(rows[j].begin(), radius, in[0]);
+    std::copy_n(in, width, rows[j].begin() + radius);
+  }
+  Lanes<T> values[side * side];
+  for (int x = 0; x < width; x += lanes) {
+    for (int j = 0; j < side; ++j)
+      for (int i = 0; i < side; ++i) std::copy_n(rows[j].data() + x + i, lanes, values[j * side + i].v);
+    const Lanes<T> made = median_of<T, side * side>(values);
+    std::copy_n(made.v, std::min(lanes, width - x), out + x);
+  }
 }
 
 }  // namespace
@@ -110,7 +140,9 @@ Image median(const Image& image, int radius, const Job& job) {
       if constexpr (std::is_floating_point_v<T>) {
         for (int y = y0; y < y1; ++y) median_row(image, band, y, radius, out.row<float>(band, y));
       } else if (radius == 1) {
-        for (int y = y0; y < y1; ++y) median_of_nine_row<T>(image, band, y, out.row<T>(band, y));
+        for (int y = y0; y < y1; ++y) exchanged_row<T, 1>(image, band, y, out.row<T>(band, y));
+      } else if (radius == 2) {
+        for (int y = y0; y < y1; ++y) exchanged_row<T, 2>(image, band, y, out.row<T>(band, y));
       } else {
         Counts<T> counts;
         for (int y = y0; y < y1; ++y) median_row<T>(image, band, y, radius, counts, out.row<T>(band, y));

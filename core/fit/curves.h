@@ -16,8 +16,8 @@ class SmoothCurve : public Curve {
  protected:
   /// `near` is the affine map that comes closest; `extent` is how far points stand from each other.
   SmoothCurve(const Matrix3& near, double extent);
-  virtual Point value(Point p) const = 0;
-  virtual Matrix2 slope(Point p) const = 0;
+  /// The place, and its slope where it is asked for.
+  virtual Point value(Point p, Matrix2* slope) const = 0;
 
  private:
   Matrix3 near_inverse_;
@@ -34,8 +34,7 @@ class Polynomial : public SmoothCurve {
   static std::vector<double> terms(int order, Point p);
 
  protected:
-  Point value(Point p) const override;
-  Matrix2 slope(Point p) const override;
+  Point value(Point p, Matrix2* slope) const override;
 
  private:
   std::vector<Point> c_;
@@ -50,8 +49,7 @@ class ThinPlate : public SmoothCurve {
   static double bump(double square);  ///< U, from the squared distance
 
  protected:
-  Point value(Point p) const override;
-  Matrix2 slope(Point p) const override;
+  Point value(Point p, Matrix2* slope) const override;
 
  private:
   std::vector<Point> centres_, weights_;  // centres in moved and scaled coordinates

@@ -9,45 +9,45 @@ SmoothCurve::SmoothCurve(const Matrix3& near, double extent) : near_inverse_(nea
 }
 
 std::optional<Point> SmoothCurve::forward(Point p) const {
-  if (!(sign_ * slope(p).determinant() > 0)) return std::nullopt;
-  const Point out = value(p);
-  return std::isfinite(out.x) && std::isfinite(out.y) ? std::optional(out) : std::nullopt;
+  Matrix2 slope;
+  const Point out = value(p, &slope);
+  return sign_ * slope.determinant() > 0 && std::isfinite(out.x) && std::isfinite(out.y) ? std::optional(out)
+                                                                                         : std::nullopt;
 }
 
 std::optional<Matrix2> SmoothCurve::jacobian(Point p) const {
-  const Matrix2 out = slope(p);
+  Matrix2 out;
+  value(p, &out);
   return sign_ * out.determinant() > 0 && out.allFinite() ? std::optional(out) : std::nullopt;
 }
 
 std::optional<Point> SmoothCurve::backward(Point wanted) const {
   auto at = Map::apply(near_inverse_, wanted);
   if (!at) return std::nullopt;
-  Point miss = wanted - value(*at);
+  Matrix2 slope;
+  Point miss = wanted - value(*at, &slope);
   double off = std::hypot(miss.x, miss.y);
   constexpr int rounds = 60;
-  for (int round = 0; round < rounds; ++round) {
-    const Matrix2 j = slope(*at);
-    if (!(sign_ * j.determinant() > 1e-12)) return std::nullopt;
-    const Eigen::Vector2d step = j.inverse() * Eigen::Vector2d(miss.x, miss.y);
+  for (int round = 0; round < rounds && off > 1e-13 * extent_; ++round) {
+    if (!(sign_ * slope.determinant() > 1e-12)) return std::nullopt;
+    const Eigen::Vector2d step = slope.inverse() * Eigen::Vector2d(miss.x, miss.y);
     // Half as far while that leads away.
-    Point next = *at;
-    double share = 1;
-    for (int half = 0; half < 20; ++half, share /= 2) {
-      next = *at + share * Point{step.x(), step.y()};
-      const Point left = wanted - value(next);
+    bool nearer = false;
+    for (double share = 1; share > 1e-6 && !nearer; share /= 2) {
+      const Point next = *at + share * Point{step.x(), step.y()};
+      Matrix2 there;
+      const Point left = wanted - value(next, &there);
       const double now = std::hypot(left.x, left.y);
-      if (now < off || now < 1e-13 * extent_) {
-        miss = left;
-        off = now;
-        break;
-      }
-      if (half == 19) return off < 1e-9 * extent_ ? std::optional(*at) : std::nullopt;
+      nearer = now < off;
+      if (!nearer) continue;
+      at = next;
+      miss = left;
+      off = now;
+      slope = there;
     }
-    at = next;
-    if (!std::isfinite(at->x) || !std::isfinite(at->y)) return std::nullopt;
-    if (share * step.norm() < 1e-12 * extent_) break;
+    if (!nearer || step.norm() < 1e-12 * extent_) break;
   }
-  return off < 1e-9 * extent_ && sign_ * slope(*at).determinant() > 0 ? at : std::nullopt;
+  return off < 1e-9 * extent_ && sign_ * slope.determinant() > 0 ? at : std::nullopt;
 }
 
 std::vector<double> Polynomial::terms(int order, Point p) {
@@ -72,24 +72,17 @@ Polynomial::Polynomial(std::vector<Point> coefficients, Point middle, double sca
       middle_(middle),
       scale_(scale) {}
 
-Point Polynomial::value(Point p) const {
+Point Polynomial::value(Point p, Matrix2* slope) const {
   const Point q = 1 / scale_ * (p - middle_);
   Point out = c_[0] + q.x * c_[1] + q.y * c_[2] + q.x * q.x * c_[3] + q.x * q.y * c_[4] + q.y * q.y * c_[5];
-  if (c_.size() > 6)
-    out = out + q.x * q.x * q.x * c_[6] + q.x * q.x * q.y * c_[7] + q.x * q.y * q.y * c_[8] + q.y * q.y * q.y * c_[9];
-  return out;
-}
-
-Matrix2 Polynomial::slope(Point p) const {
-  const Point q = 1 / scale_ * (p - middle_);
   Point x = c_[1] + 2 * q.x * c_[3] + q.y * c_[4], y = c_[2] + q.x * c_[4] + 2 * q.y * c_[5];
   if (c_.size() > 6) {
+    out = out + q.x * q.x * q.x * c_[6] + q.x * q.x * q.y * c_[7] + q.x * q.y * q.y * c_[8] + q.y * q.y * q.y * c_[9];
     x = x + 3 * q.x * q.x * c_[6] + 2 * q.x * q.y * c_[7] + q.y * q.y * c_[8];
     y = y + q.x * q.x * c_[7] + 2 * q.x * q.y * c_[8] + 3 * q.y * q.y * c_[9];
   }
-  Matrix2 out;
-  out << x.x, y.x, x.y, y.y;
-  return out / scale_;
+  if (slope) *slope << x.x / scale_, y.x / scale_, x.y / scale_, y.y / scale_;
+  return out;
 }
 
 }  // namespace fexel

@@ -15,31 +15,24 @@ ThinPlate::ThinPlate(std::vector<Point> centres, std::vector<Point> weights, con
       middle_(middle),
       scale_(scale) {}
 
-Point ThinPlate::value(Point p) const {
+Point ThinPlate::value(Point p, Matrix2* slope) const {
   const Point q = 1 / scale_ * (p - middle_);
   Point out{affine_(0, 0) * q.x + affine_(0, 1) * q.y + affine_(0, 2),
             affine_(1, 0) * q.x + affine_(1, 1) * q.y + affine_(1, 2)};
+  double xx = affine_(0, 0), xy = affine_(0, 1), yx = affine_(1, 0), yy = affine_(1, 1);
   for (std::size_t i = 0; i < centres_.size(); ++i) {
-    const Point d = q - centres_[i];
-    out = out + bump(d.x * d.x + d.y * d.y) * weights_[i];
-  }
-  return out;
-}
-
-Matrix2 ThinPlate::slope(Point p) const {
-  const Point q = 1 / scale_ * (p - middle_);
-  Matrix2 out = affine_.topLeftCorner<2, 2>();
-  for (std::size_t i = 0; i < centres_.size(); ++i) {
-    const Point d = q - centres_[i];
+    const Point d = q - centres_[i], w = weights_[i];
     const double square = d.x * d.x + d.y * d.y;
-    // d/dx r^2 ln r = x (2 ln r + 1)
-    const double rise = square > 0 ? std::log(square) + 1 : 0;
-    out(0, 0) += rise * d.x * weights_[i].x;
-    out(0, 1) += rise * d.y * weights_[i].x;
-    out(1, 0) += rise * d.x * weights_[i].y;
-    out(1, 1) += rise * d.y * weights_[i].y;
+    if (!(square > 0)) continue;
+    const double log = std::log(square), u = 0.5 * square * log, rise = log + 1;  // d/dx r^2 ln r = x (2 ln r + 1)
+    out = out + u * w;
+    xx += rise * d.x * w.x;
+    xy += rise * d.y * w.x;
+    yx += rise * d.x * w.y;
+    yy += rise * d.y * w.y;
   }
-  return out / scale_;
+  if (slope) *slope << xx / scale_, xy / scale_, yx / scale_, yy / scale_;
+  return out;
 }
 
 }  // namespace fexel

@@ -202,6 +202,13 @@ TapPairs tap_pairs(const Taps& taps, int most_bits, bool even) {
   return out;
 }
 
+void ScalePlan::pair_up() {
+  if (source->depth() != Depth::u8) return;
+  // Sums over columns are of numbers of up to 15 bits, over rows of 8.
+  column_pairs = tap_pairs(columns, 16, true);
+  row_pairs = tap_pairs(rows, 21, false);
+}
+
 std::int64_t scale_tile(const ScalePlan& plan, int x0, int y0, int x1, int y1, const Clip& painted, Image& out) {
   thread_local ScaleBuffers buffers;
   std::int64_t clamped = 0;

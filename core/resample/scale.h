@@ -51,6 +51,8 @@ struct ScalePlan {
   Taps columns, rows;
   TapPairs column_pairs, row_pairs;  ///< for bytes
   bool halves = false;               ///< both taps do
+  /// Works out the pairs, where the source is of bytes.
+  void pair_up();
 };
 
 /// Scales rows [y0, y1) and columns [x0, x1) of the plan's region into `out`, which holds the region; of each row only

@@ -389,11 +389,7 @@ std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull
   plan.rows = axis_taps(resampling, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
                         region.y + region.height);
   plan.halves = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
-  if (plan.source->depth() == Depth::u8) {
-    // Sums over columns are of numbers of up to 15 bits, over rows of 8.
-    plan.column_pairs = tap_pairs(plan.columns, 16, true);
-    plan.row_pairs = tap_pairs(plan.rows, 21, false);
-  }
+  plan.pair_up();
   return plan;
 }
 

@@ -119,24 +119,30 @@ std::optional<Point> Map::backward(Point p) const {
 }
 
 std::optional<Matrix2> Map::jacobian(Point p) const {
-  auto out = derivative(forward_, p);
+  const auto out = local(p);
+  return out ? std::optional(out->slope) : std::nullopt;
+}
+
+std::optional<Map::Local> Map::local(Point p) const {
+  auto slope = derivative(forward_, p);
   auto at = apply(forward_, p);
   for (const Bend& bend : bends_) {
-    if (!out || !at) return std::nullopt;
+    if (!slope || !at) return std::nullopt;
     const auto next = bend.reversed ? bend.curve->backward(*at) : bend.curve->forward(*at);
     if (!next) return std::nullopt;
-    auto slope = bend.curve->jacobian(bend.reversed ? *next : *at);
-    if (!slope) return std::nullopt;
+    auto own = bend.curve->jacobian(bend.reversed ? *next : *at);
+    if (!own) return std::nullopt;
     if (bend.reversed) {
-      if (!(std::abs(slope->determinant()) > 1e-300)) return std::nullopt;
-      slope = Matrix2(slope->inverse());
+      if (!(std::abs(own->determinant()) > 1e-300)) return std::nullopt;
+      own = Matrix2(own->inverse());
     }
     const auto flat = derivative(bend.forward, *next);
     if (!flat) return std::nullopt;
-    out = Matrix2(*flat * *slope * *out);
+    slope = Matrix2(*flat * *own * *slope);
     at = apply(bend.forward, *next);
   }
-  return out;
+  if (!slope || !at) return std::nullopt;
+  return Local{*at, *slope};
 }
 
 bool Map::operator==(const Map& other) const {

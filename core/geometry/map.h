@@ -53,6 +53,12 @@ class Map {
   std::optional<Point> backward(Point p) const;
   /// d(result)/d(source) at a source point; nothing where it has no image.
   std::optional<Matrix2> jacobian(Point p) const;
+  /// Both at once, for no more than one of them takes.
+  struct Local {
+    Point at;
+    Matrix2 slope;
+  };
+  std::optional<Local> local(Point p) const;
   bool operator==(const Map& other) const;
 
   static std::optional<Point> apply(const Matrix3& m, Point p);

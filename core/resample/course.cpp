@@ -6,6 +6,8 @@ namespace fexel {
 namespace {
 
 constexpr int closest = 8;                // rows from node to node
+constexpr int few = 6;                    // one in so many cells may be left to be looked at closer
+constexpr int closer_apart = 8;           // columns of a closer course
 constexpr double tolerance = 0.5 / 1024;  // half, for the middle of a cell is not quite where the error is largest
 
 /// The cubic from a to b with slopes da and db, at t between 0 and 1.
@@ -16,10 +18,12 @@ Point between(Point a, Point da, Point b, Point db, double t) {
 
 }  // namespace
 
-Course::Course(const Map& pull, double scale, Region tile) : pull_(pull), scale_(scale), tile_(tile) {
+Course::Course(const Map& pull, double scale, Region tile, int apart)
+    : pull_(pull), scale_(scale), tile_(tile), apart_(apart) {
   for (int step = stretch; step >= closest; step /= 2) {
     lay(step);
-    if (check()) break;
+    const int left = unsound();
+    if (left == 0 || (apart == stretch && left * few <= static_cast<int>(sound_.size()))) break;
   }
 }
 
@@ -37,17 +41,16 @@ std::optional<Matrix2> Course::slope(Point p) const {
 
 void Course::lay(int step) {
   step_ = step;
-  columns_ = (tile_.width + stretch - 1) / stretch + 1;
+  columns_ = (tile_.width + apart_ - 1) / apart_ + 1;
   rows_ = (tile_.height + step - 1) / step + 1;
   nodes_.assign(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_), {});
   std::size_t i = 0;
   for (int row = 0; row < rows_; ++row)
     for (int column = 0; column < columns_; ++column, ++i) {
-      const Point p{tile_.x + column * stretch + 0.5, tile_.y + row * step + 0.5};
-      const auto at = exact(p);
-      const auto j = slope(p);
-      if (!at || !j) continue;
-      nodes_[i] = {true, *at, {stretch * (*j)(0, 0), stretch * (*j)(1, 0)}, {step * (*j)(0, 1), step * (*j)(1, 1)}};
+      const auto here = pull_.local({tile_.x + column * apart_ + 0.5, tile_.y + row * step + 0.5});
+      if (!here) continue;
+      const Matrix2 j = scale_ * here->slope;
+      nodes_[i] = {true, scale_ * here->at, {apart_ * j(0, 0), apart_ * j(1, 0)}, {step * j(0, 1), step * j(1, 1)}};
     }
 }
 
@@ -66,10 +69,10 @@ CoursePlace Course::place(int column, int y) const {
   return {at.x, at.y, across.x, across.y};
 }
 
-bool Course::check() {
+int Course::unsound() {
   const int across = columns_ - 1, down = rows_ - 1;
   sound_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), 0);
-  bool all = true;
+  int count = 0;
   std::size_t i = 0;
   for (int row = 0; row < down; ++row)
     for (int column = 0; column < across; ++column, ++i) {
@@ -78,15 +81,15 @@ bool Course::check() {
       const int y = tile_.y + row * step_ + step_ / 2;
       for (const double part : {0.5, 0.0}) {
         if (!sound) break;
-        const auto truth = exact({tile_.x + (column + part) * stretch + 0.5, y + 0.5});
+        const auto truth = exact({tile_.x + (column + part) * apart_ + 0.5, y + 0.5});
         const CoursePlace a = place(column, y), b = place(column + 1, y);
         const Point drawn = between({a.x, a.y}, {a.dx, a.dy}, {b.x, b.y}, {b.dx, b.dy}, part);
         sound = truth && distance(*truth, drawn) < tolerance;
       }
       sound_[i] = sound ? 1 : 0;
-      all = all && sound;
+      count += !sound;
     }
-  return all;
+  return count;
 }
 
 CourseRow Course::row(int y) const {
@@ -100,6 +103,33 @@ CourseRow Course::row(int y) const {
   for (int column = 0; column < columns_; ++column) out.places.push_back(place(column, y));
   out.down = 1.0 / step_ * node(columns_ / 2, down).down;
   return out;
+}
+
+std::shared_ptr<const Course> TileCourses::of(const Map& pull, double scale) {
+  for (const auto& known : known_)
+    if (known->scale == scale && known->pull == pull) return known->course;
+  known_.push_back(std::make_unique<Known>(Known{pull, scale, nullptr}));
+  known_.back()->course = std::make_shared<const Course>(known_.back()->pull, scale, tile_);
+  return known_.back()->course;
+}
+
+std::optional<Point> TileCourses::place(const Course& course, const Map& pull, double scale, int x, int y) {
+  const int across = (tile_.width + Course::stretch - 1) / Course::stretch;
+  const int column = (x - tile_.x) / Course::stretch, line = (y - tile_.y) / Course::stretch;
+  Closer& closer = closer_[{&course, line * across + column}];
+  if (!closer.course)
+    closer.course = std::make_unique<Course>(
+        pull, scale,
+        Region{tile_.x + column * Course::stretch, tile_.y + line * Course::stretch, Course::stretch, Course::stretch},
+        closer_apart);
+  if (closer.y != y) {
+    closer.row = closer.course->row(y);
+    closer.y = y;
+  }
+  const int within = x - closer.row.first;
+  const auto k = static_cast<std::size_t>(within / closer_apart);
+  if (closer.row.sound[k] == 0) return course.exact({x + 0.5, y + 0.5});
+  return between(closer.row.places[k], closer.row.places[k + 1], double(within % closer_apart) / closer_apart);
 }
 
 }  // namespace fexel

@@ -1,6 +1,8 @@
 #pragma once
 /// Where the pixels of a tile stand in the source under a map that is not planar: exact places on a grid, cubics in
 /// between, with a bound that is checked.
+#include <map>
+#include <memory>
 #include <optional>
 #include <vector>
 
@@ -22,14 +24,15 @@ struct CourseRow {
   Point down;               ///< by how much the source moves from row to row, about
 };
 
-/// The grid starts with a stretch across and down; rows of it are put closer until the error in the middle of every
-/// cell, taken twofold, is below 1/1024 px. Cells where that does not help, or where the map is not defined, are not
-/// sound: their pixels are worked out one by one.
+/// The grid starts with 64 rows between its lines; they are put closer until the error in the middle of every cell,
+/// taken twofold, is below 1/1024 px, or until few cells are left where it is not. Those, and cells where the map is
+/// not defined, are not sound: their pixels are asked for one by one.
 class Course {
  public:
   static constexpr int stretch = 64;
-  /// `pull` carries the result to the source, whose coordinates are then multiplied by `scale`.
-  Course(const Map& pull, double scale, Region tile);
+  /// `pull` carries the result to the source, whose coordinates are then multiplied by `scale`. Columns of the grid
+  /// stand `apart` pixels from each other.
+  Course(const Map& pull, double scale, Region tile, int apart = stretch);
   CourseRow row(int y) const;
   /// The exact place of a point of the result.
   std::optional<Point> exact(Point p) const;
@@ -41,7 +44,7 @@ class Course {
     Point at, across, down;  // the place, and its change over a stretch and over a row step
   };
   void lay(int step);
-  bool check();
+  int unsound();  ///< checks all cells, and counts those that are not sound
   CoursePlace place(int column, int y) const;
   const Node& node(int column, int row) const {
     return nodes_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
@@ -51,9 +54,41 @@ class Course {
   const Map& pull_;
   double scale_;
   Region tile_;
+  int apart_;
   int columns_ = 0, rows_ = 0, step_ = 0;
   std::vector<Node> nodes_;
   std::vector<char> sound_;  // of each cell, row by row
 };
+
+/// The courses of one tile, so that each map is followed once whoever asks; and closer ones where those are not sound.
+class TileCourses {
+ public:
+  explicit TileCourses(Region tile) : tile_(tile) {}
+  std::shared_ptr<const Course> of(const Map& pull, double scale);
+  /// The exact place of pixel (x, y) of a course that is not sound there, or what a closer course says of it.
+  std::optional<Point> place(const Course& course, const Map& pull, double scale, int x, int y);
+
+ private:
+  struct Known {
+    Map pull;
+    double scale;
+    std::shared_ptr<const Course> course;
+  };
+  struct Closer {
+    std::unique_ptr<Course> course;
+    CourseRow row;
+    int y = -1;
+  };
+  Region tile_;
+  std::vector<std::unique_ptr<Known>> known_;
+  std::map<std::pair<const Course*, int>, Closer> closer_;  // by the cell, counted over the tile
+};
+
+/// A place between two of a row, at t between 0 and 1.
+inline Point between(const CoursePlace& a, const CoursePlace& b, double t) {
+  const double s = 1 - t;
+  const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
+  return {wa * a.x + wb * b.x + va * a.dx + vb * b.dx, wa * a.y + wb * b.y + va * a.dy + vb * b.dy};
+}
 
 }  // namespace fexel

@@ -26,6 +26,17 @@ Side side_of(const std::vector<HalfPlane>& planes, const CoursePlace& a, const C
   return side;
 }
 
+/// Where a place lies that is told by a course: across where that does not tell.
+Side side_of(const std::vector<HalfPlane>& planes, Point p) {
+  Side side = Side::inside;
+  for (const HalfPlane& plane : planes) {
+    const double at = plane.a * p.x + plane.b * p.y + plane.c;
+    if (at < -margin) return Side::outside;
+    if (at < margin) side = Side::across;
+  }
+  return side;
+}
+
 void add(std::vector<Clip::Span>& spans, int begin, int end) {
   if (begin >= end) return;
   if (!spans.empty() && spans.back().end == begin)
@@ -36,8 +47,14 @@ void add(std::vector<Clip::Span>& spans, int begin, int end) {
 
 }  // namespace
 
+Cover::Cover(const Clip& clip, Region tile, TileCourses& courses) : clip_(clip), tile_(tile), all_(&courses) {
+  for (const Clip::Elsewhere& e : clip.elsewhere()) courses_.push_back(courses.of(e.there, 1.0));
+}
+
 Cover::Cover(const Clip& clip, Region tile) : clip_(clip), tile_(tile) {
-  for (const Clip::Elsewhere& e : clip.elsewhere()) courses_.emplace_back(e.there, 1.0, tile);
+  own_ = std::make_shared<TileCourses>(tile);
+  all_ = own_.get();
+  for (const Clip::Elsewhere& e : clip.elsewhere()) courses_.push_back(own_->of(e.there, 1.0));
 }
 
 std::vector<Clip::Span> Cover::spans(int y) const {
@@ -48,7 +65,7 @@ std::vector<Clip::Span> Cover::spans(int y) const {
     return out;
   }
   std::vector<CourseRow> rows;
-  for (const Course& course : courses_) rows.push_back(course.row(y));
+  for (const auto& course : courses_) rows.push_back(course->row(y));
   for (int x = here.begin; x < here.end;) {
     const int stretch = (x - tile_.x) / Course::stretch;
     const int end = std::min(tile_.x + (stretch + 1) * Course::stretch, here.end);
@@ -62,8 +79,21 @@ std::vector<Clip::Span> Cover::spans(int y) const {
     }
     if (side == Side::inside) add(out, x, end);
     if (side == Side::across)
-      for (int i = x; i < end; ++i)
-        if (clip_.contains({i + 0.5, y + 0.5})) add(out, i, i + 1);
+      for (int i = x; i < end; ++i) {
+        Side here_side = Side::inside;
+        for (std::size_t r = 0; r < rows.size() && here_side != Side::outside; ++r) {
+          const auto k = static_cast<std::size_t>(stretch);
+          const Clip::Elsewhere& e = clip_.elsewhere()[r];
+          const std::optional<Point> at =
+              rows[r].sound[k] != 0
+                  ? between(rows[r].places[k], rows[r].places[k + 1], double(i - tile_.x) / Course::stretch - stretch)
+                  : all_->place(*courses_[r], e.there, 1.0, i, y);
+          const Side part = at ? side_of(e.planes, *at) : Side::outside;
+          if (part != Side::inside) here_side = part;
+        }
+        if (here_side == Side::inside || (here_side == Side::across && clip_.contains({i + 0.5, y + 0.5})))
+          add(out, i, i + 1);
+      }
     x = end;
   }
   return out;

@@ -11,6 +11,8 @@ namespace fexel {
 /// by their course, and only the others pixel by pixel.
 class Cover {
  public:
+  Cover(const Clip& clip, Region tile, TileCourses& courses);
+  /// With courses of its own.
   Cover(const Clip& clip, Region tile);
   /// The columns of row y whose pixel centres are inside, in order.
   std::vector<Clip::Span> spans(int y) const;
@@ -18,7 +20,9 @@ class Cover {
  private:
   const Clip& clip_;
   Region tile_;
-  std::vector<Course> courses_;  // of each part elsewhere
+  TileCourses* all_ = nullptr;
+  std::shared_ptr<TileCourses> own_;                    // which the courses refer to
+  std::vector<std::shared_ptr<const Course>> courses_;  // of each part elsewhere
 };
 
 }  // namespace fexel

@@ -144,8 +144,8 @@ void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
 /// Where the pixels of a tile stand, row by row.
 class TileRows {
  public:
-  TileRows(const TilePlan& plan, Region tile) : plan_(plan) {
-    if (plan.curved) course_.emplace(*plan.curved, plan.scale, tile);
+  TileRows(const TilePlan& plan, TileCourses& courses) : plan_(plan), courses_(courses) {
+    if (plan.curved) course_ = courses.of(*plan.curved, plan.scale);
   }
   void begin(int y) {
     y_ = y;
@@ -163,12 +163,10 @@ class TileRows {
       const auto k = static_cast<std::size_t>((x + i - row_.first) / Course::stretch);
       Point at{};
       if (row_.sound[k] != 0) {
-        const double t = double(x + i - row_.first) / Course::stretch - static_cast<double>(k), s = 1 - t;
-        const CoursePlace &a = row_.places[k], &b = row_.places[k + 1];
-        const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
-        at = {wa * a.x + wb * b.x + va * a.dx + vb * b.dx, wa * a.y + wb * b.y + va * a.dy + vb * b.dy};
-      } else if (const auto exact = course_->exact({x + i + 0.5, y_ + 0.5})) {
-        at = *exact;
+        at = between(row_.places[k], row_.places[k + 1],
+                     double(x + i - row_.first) / Course::stretch - static_cast<double>(k));
+      } else if (const auto place = courses_.place(*course_, *plan_.curved, plan_.scale, x + i, y_)) {
+        at = *place;
       } else {
         nowhere.push_back(x + i);
       }
@@ -181,7 +179,8 @@ class TileRows {
 
  private:
   const TilePlan& plan_;
-  std::optional<Course> course_;
+  TileCourses& courses_;
+  std::shared_ptr<const Course> course_;
   CourseRow row_;
   int y_ = 0;
 };
@@ -223,8 +222,8 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
-  PlainRows(const TilePlan& plan, Region tile, Edge edge)
-      : places(plan, tile),
+  PlainRows(const TilePlan& plan, TileCourses& courses, Edge edge)
+      : places(plan, courses),
         plan_(plan),
         edge_(edge),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
@@ -343,9 +342,9 @@ void fill_between(const std::vector<Clip::Span>& spans, Region tile, int y, Regi
 
 /// Returns how many samples were clamped.
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, const Cover& painted, Region tile, Region region,
+std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, const Cover& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  PlainRows rows(plan, tile, resampling.edge);
+  PlainRows rows(plan, courses, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
@@ -479,7 +478,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       copy_moved(base, *move, plan.clip, region, y0, y1, resampling, out);
       if (!plan.clip.convex()) {
         const Region strip{region.x, region.y + y0, region.width, y1 - y0};
-        const Cover inside(plan.clip, strip);
+        TileCourses courses(strip);
+        const Cover inside(plan.clip, strip, courses);
         empty += mark_tile(inside, strip, region, out);
         if (resampling.edge != Edge::fill) return;
         visit_depth(base.depth(), [&](auto sample) {
@@ -507,7 +507,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tile_at(index);
       const bool by_tile = !plan.clip.convex();
-      const Cover inside(plan.clip, tile);
+      TileCourses courses(tile);
+      const Cover inside(plan.clip, tile, courses);
       if (masked && by_tile) empty += mark_tile(inside, tile, region, out);
       if (masked && !by_tile && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
@@ -518,8 +519,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
         const bool filled = resampling.edge == Edge::fill;
-        clamped += warp_tile<decltype(sample)>(how, filled ? inside : Cover(painted, tile), tile, region, resampling,
-                                               job.stop, out);
+        clamped += warp_tile<decltype(sample)>(how, courses, filled ? inside : Cover(painted, tile, courses), tile,
+                                               region, resampling, job.stop, out);
       });
     });
   }

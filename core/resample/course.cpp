@@ -8,7 +8,7 @@ namespace {
 constexpr int closest = 8;                // rows from node to node
 constexpr int few = 6;                    // one in so many cells may be left to be looked at closer
 constexpr int closer_apart = 8;           // columns of a closer course
-constexpr double tolerance = 0.5 / 1024;  // half, for the middle of a cell is not quite where the error is largest
+constexpr double tolerance = 0.3 / 1024;  // for the middle of a cell is not quite where the error is largest
 
 /// The cubic from a to b with slopes da and db, at t between 0 and 1.
 Point between(Point a, Point da, Point b, Point db, double t) {

@@ -25,7 +25,7 @@ struct CourseRow {
 };
 
 /// The grid starts with 64 rows between its lines; they are put closer until the error in the middle of every cell,
-/// taken twofold, is below 1/1024 px, or until few cells are left where it is not. Those, and cells where the map is
+/// taken threefold, is below 1/1024 px, or until few cells are left where it is not. Those, and cells where the map is
 /// not defined, are not sound: their pixels are asked for one by one.
 class Course {
  public:

@@ -46,7 +46,7 @@ class TurnPage : public StepPage<TurnStep> {
         // The angle that takes the line to the nearer of level and plumb.
         const double slope = std::atan2(rise, run) * 180 / M_PI;
         const double off = std::remainder(slope, 90);
-        take([&](TurnStep& s) { s.degrees = std::stod(number_text_plain(-off)); });
+        take([&](TurnStep& s) { s.degrees = -std::round(off * 1e4) / 1e4; });
       });
     });
     level->setToolTip(tr("Draw a line on the picture; the turn makes it level or plumb, whichever is nearer"));
@@ -70,7 +70,6 @@ class TurnPage : public StepPage<TurnStep> {
   }
 
  private:
-  static std::string number_text_plain(double v) { return short_number(std::round(v * 1e4) / 1e4, 7); }
   QString says(const TurnStep& s, const StepInput& input, const Station& made) override {
     const double turned = std::remainder(s.degrees, 360);
     if (turned == 0) return tr("No turn: type an angle, drag the handle on the picture, or level along a line.");

@@ -7,7 +7,9 @@
 #include "app/inspector.h"
 #include "app/text.h"
 #include "app/theme.h"
+#include "chain/edit.h"
 #include "chain/trust.h"
+#include "measure/bow.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
 
@@ -110,6 +112,11 @@ class RectifyPage : public InspectorPage {
     column()->addWidget(edges_);
     found_ = fields::sentence(tr("What the edges say"));
     column()->addWidget(found_);
+    lens_ = new QPushButton(tr("Undo the lens"));
+    lens_->setAccessibleName(lens_->text());
+    lens_->setToolTip(tr("Put a lens step before this one that straightens the sides"));
+    connect(lens_, &QPushButton::clicked, this, [this] { undo_lens(); });
+    column()->addWidget(lens_);
 
     column()->addWidget(fields::section(tr("The result")));
     extent_ = new fields::Segments(tr("How much of the plane"), {tr("rectangle"), tr("margin"), tr("whole view")});
@@ -397,7 +404,42 @@ class RectifyPage : public InspectorPage {
         });
   }
 
+  /// A lens step is put before this one, and the corners go with the picture.
+  void undo_lens() {
+    const auto* rectify = step<RectifyStep>();
+    const int index = document().selected_step();
+    if (!rectify || !bowed_) return;
+    LensStep lens;
+    lens.terms.k1 = std::round(bowed_->k1 * 1e6) / 1e6;
+    const StepInput input = input_of_step(document().layout(), index);
+    RectifyStep moved = *rectify;
+    const Map straight = geometry_of(lens, input).map;
+    for (Point& corner : moved.corners) {
+      const auto at = straight.forward(corner);
+      if (!at) return;
+      corner = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
+    }
+    moved.picking.reset();
+    DocumentState next = document().state();
+    next.chain.steps[static_cast<std::size_t>(index)].kind = moved;
+    next.chain = with_step_inserted(next.chain, index, {lens, true, {}});
+    for (int* tile : {&next.flag_a, &next.flag_b, &next.selected})
+      if (*tile > index) ++*tile;
+    last_found_.reset();
+    document().edit(tr("undo the lens"), std::move(next));
+    find_edges();  // lines along bowed sides met a little beside the corners
+  }
+
   void show_found(const RectifyStep& rectify) {
+    bowed_.reset();
+    const int index = document().selected_step();
+    // Only about the source's own middle does a lens bend.
+    if (last_found_ && last_found_->corners == rectify.corners && is_exact_station(document().layout(), index))
+      bowed_ = lens_of_bows(*last_found_, input_of_step(document().layout(), index).size);
+    lens_->setVisible(bowed_.has_value());
+    if (bowed_)
+      lens_->setText(tr("Undo the lens: bow %1 px to %2 px")
+                         .arg(text_of(number_text(bowed_->before, 1)), text_of(number_text(bowed_->after, 1))));
     if (!last_found_ || last_found_->corners != rectify.corners) {
       fields::say(found_, {});
       return;
@@ -479,6 +521,8 @@ class RectifyPage : public InspectorPage {
   QLabel* found_;
   std::vector<QCheckBox*> allow_;
   std::optional<EdgeCorners> last_found_;
+  std::optional<BowedLens> bowed_;
+  QPushButton* lens_;
   fields::Segments* extent_;
   QLabel* margin_label_;
   QLabel* pixel_label_;

@@ -1,6 +1,8 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "geometry/lens.h"
+#include "measure/bow.h"
 #include "measure/rim.h"
 
 using namespace fexel;
@@ -78,4 +80,53 @@ TEST_CASE("a circle through points leaves strays out and states its uncertainty 
   CHECK(covered < 0.78 * rounds);
   CHECK_FALSE(fit_circle({{0, 0}, {1, 1}}));
   CHECK_FALSE(fit_circle({{0, 0}, {1, 1}, {2, 2}, {3, 3}}));
+}
+
+namespace {
+
+/// What edges would say of a straight quad seen through a lens: its corners, and how its sides bow.
+EdgeCorners seen_through(const Lens& lens, const Quad& straight, const double more[4]) {
+  EdgeCorners out;
+  for (std::size_t i = 0; i < 4; ++i) out.corners[i] = *lens.forward(straight[i]);
+  for (std::size_t i = 0; i < 4; ++i) {
+    EdgeLine& side = out.sides[i];
+    side.from = out.corners[i];
+    side.to = out.corners[(i + 1) % 4];
+    const Point middle = *lens.forward(0.5 * (straight[i] + straight[(i + 1) % 4]));
+    // Right of the way on the screen, where y is down.
+    const double length = distance(side.from, side.to);
+    side.bow = cross(side.from, side.to, middle) / length;
+    // The line that is fitted through the bow, two thirds of it to the right of the ends.
+    const Point right{(side.from.y - side.to.y) / length, (side.to.x - side.from.x) / length};
+    side.from = side.from + 2.0 / 3 * side.bow * right;
+    side.to = side.to + 2.0 / 3 * side.bow * right;
+    side.bow += more[i];
+    side.bow_sigma = 0.05;
+  }
+  return out;
+}
+
+}  // namespace
+
+TEST_CASE("the bows of a rectangle's sides give the lens that bent them", "[rim]") {
+  const Size size{2400, 1600};
+  const Quad quad{Point{300, 240}, Point{2100, 330}, Point{2000, 1350}, Point{380, 1280}};
+  for (const double k1 : {-0.08, -0.02, 0.05}) {
+    const Lens lens({k1, 0, 0, 0, 0}, size.middle(), size.width);
+    const double none[4] = {}, noise[4] = {0.05, -0.04, 0.03, -0.05};
+    const auto found = lens_of_bows(seen_through(lens, quad, none), size);
+    REQUIRE(found);
+    // The middle of a bent side is not quite the bend of its middle.
+    CHECK(found->k1 == Approx(k1).epsilon(0.03));
+    CHECK(found->after < 0.05 * found->before);
+    const auto noisy = lens_of_bows(seen_through(lens, quad, noise), size);
+    REQUIRE(noisy);
+    CHECK(noisy->k1 == Approx(k1).epsilon(0.05));
+  }
+  const Lens plain({}, size.middle(), size.width);
+  const double straight[4] = {0.05, -0.1, 0.02, 0.04};
+  CHECK_FALSE(lens_of_bows(seen_through(plain, quad, straight), size));
+  // One bent side is no lens.
+  const double one[4] = {4, 0, 0, 0};
+  CHECK_FALSE(lens_of_bows(seen_through(plain, quad, one), size));
 }

@@ -59,13 +59,7 @@ class FitPage : public StepPage<FitStep> {
     pasted_->hide();
     column()->addWidget(pasted_);
     head(tr("The frame"));
-    for (const bool across : {true, false})
-      number(
-          across ? tr("width") : tr("height"), 1, largest_side, 0, tr("px"),
-          [this, across](const FitStep& s) {
-            return across ? s.width.value_or(input().size.width) : s.height.value_or(input().size.height);
-          },
-          [across](FitStep& s, double v) { (across ? s.width : s.height) = static_cast<int>(v); });
+    frame_size();
     finish();
     show_with([this](const FitStep& s) {
       robust_->setChecked(s.robust);

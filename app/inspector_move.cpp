@@ -139,13 +139,7 @@ class MatrixPage : public StepPage<MatrixStep> {
     column()->addWidget(pasted_);
     button(tr("Change nothing (identity)"), [this] { take([](MatrixStep& s) { s.matrix = Matrix3::Identity(); }); });
     head(tr("The frame"));
-    for (const bool across : {true, false})
-      number(
-          across ? tr("width") : tr("height"), 1, largest_side, 0, tr("px"),
-          [this, across](const MatrixStep& s) {
-            return across ? s.width.value_or(input().size.width) : s.height.value_or(input().size.height);
-          },
-          [across](MatrixStep& s, double v) { (across ? s.width : s.height) = static_cast<int>(v); });
+    frame_size();
     finish();
   }
 

@@ -381,15 +381,19 @@ class RectifyPage : public InspectorPage {
     edges_->setEnabled(false);
     search_.start(
         tr("Looking for edges"),
-        [this, near, reach, run, to_picture = map_between(layout, index, run), pixels = document().source()->pixels,
-         pictures = document().pictures()](const Job& job) -> Background::Finish {
+        // Only about the source's own middle does a lens bend.
+        [this, near, reach, run, exact = is_exact_station(layout, index),
+         size = layout.stations[static_cast<std::size_t>(index)].size, to_picture = map_between(layout, index, run),
+         pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
           const auto picture = pictures ? pictures->at(run, job) : pixels;
           const EdgeCorners found = corners_from_edges({picture->base(), to_picture}, near, reach);
-          return [this, near, found] {
+          const auto bowed = exact ? lens_of_bows(found, size) : std::nullopt;
+          return [this, near, found, bowed] {
             edges_->setEnabled(true);
             const auto* now = step<RectifyStep>();
             if (!now || now->corners != near) return;
             last_found_ = found;
+            bowed_ = bowed;
             RectifyStep next = *now;
             next.corners = found.corners;
             double square = 0;
@@ -431,16 +435,12 @@ class RectifyPage : public InspectorPage {
   }
 
   void show_found(const RectifyStep& rectify) {
-    bowed_.reset();
-    const int index = document().selected_step();
-    // Only about the source's own middle does a lens bend.
-    if (last_found_ && last_found_->corners == rectify.corners && is_exact_station(document().layout(), index))
-      bowed_ = lens_of_bows(*last_found_, input_of_step(document().layout(), index).size);
-    lens_->setVisible(bowed_.has_value());
+    const bool current = last_found_ && last_found_->corners == rectify.corners;
+    lens_->setVisible(current && bowed_ && is_exact_station(document().layout(), document().selected_step()));
     if (bowed_)
       lens_->setText(tr("Undo the lens: bow %1 px to %2 px")
                          .arg(text_of(number_text(bowed_->before, 1)), text_of(number_text(bowed_->after, 1))));
-    if (!last_found_ || last_found_->corners != rectify.corners) {
+    if (!current) {
       fields::say(found_, {});
       return;
     }

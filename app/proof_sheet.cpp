@@ -60,6 +60,9 @@ ProofCell::ProofCell(ProofSheet& sheet, Proof proof) : sheet_(sheet), proof_(std
   setToolTip(
       tr("Click or Return to use it; drag to look elsewhere; wheel to zoom. The share of waves that is left is the "
          "kernel's frequency response."));
+  constexpr int points = 24;
+  for (int i = 0; proof_.kernel && i <= points; ++i)
+    response_.push_back(frequency_response(*proof_.kernel, 0.5 * i / points));
   const Document& document = sheet_.document();
   layout_ = lay_out(proof_.chain, document.shape());
   if (layout_.result().run_start > 0)
@@ -108,6 +111,23 @@ bool ProofCell::ask() {
   return true;
 }
 
+void ProofCell::compare_with(const ProofCell* reference) {
+  difference_ = {};
+  if (reference && reference != this && reference->picture().size() == drawn_.image.size() && !drawn_.image.isNull()) {
+    difference_ = QImage(drawn_.image.size(), QImage::Format_RGB32);
+    const auto level = [](int from, int to) { return std::clamp(128 + magnification * (to - from), 0, 255); };
+    for (int y = 0; y < difference_.height(); ++y) {
+      const auto* a = reinterpret_cast<const QRgb*>(reference->picture().constScanLine(y));
+      const auto* b = reinterpret_cast<const QRgb*>(drawn_.image.constScanLine(y));
+      auto* out = reinterpret_cast<QRgb*>(difference_.scanLine(y));
+      for (int x = 0; x < difference_.width(); ++x)
+        out[x] =
+            qRgb(level(qRed(a[x]), qRed(b[x])), level(qGreen(a[x]), qGreen(b[x])), level(qBlue(a[x]), qBlue(b[x])));
+    }
+  }
+  update();
+}
+
 void ProofCell::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter painter(this);
@@ -125,20 +145,7 @@ void ProofCell::paintEvent(QPaintEvent*) {
     const double side = drawn_.step * sheet_.zoom();
     const QRectF where(corner_, QSizeF(drawn_.image.width() * side, drawn_.image.height() * side));
     painter.fillRect(where, overlay::hatch());
-    const ProofCell* reference = sheet_.reference();
-    if (reference && reference != this && reference->picture().size() == drawn_.image.size()) {
-      QImage difference(drawn_.image.size(), QImage::Format_RGB32);
-      for (int y = 0; y < difference.height(); ++y)
-        for (int x = 0; x < difference.width(); ++x) {
-          const QRgb a = reference->picture().pixel(x, y), b = drawn_.image.pixel(x, y);
-          const auto level = [](int from, int to) { return std::clamp(128 + magnification * (to - from), 0, 255); };
-          difference.setPixel(x, y,
-                              qRgb(level(qRed(a), qRed(b)), level(qGreen(a), qGreen(b)), level(qBlue(a), qBlue(b))));
-        }
-      painter.drawImage(where, difference);
-    } else {
-      painter.drawImage(where, drawn_.image);
-    }
+    painter.drawImage(where, difference_.isNull() ? drawn_.image : difference_);
   }
   painter.restore();
   const QRect below = rect().adjusted(10, height() - foot + 4, -10, -4);
@@ -169,10 +176,10 @@ void ProofCell::paint_response(QPainter& painter, QRect box) const {
   painter.setPen(QPen(theme().line, 1));
   painter.drawLine(box.bottomLeft(), box.bottomRight());
   QPainterPath path;
-  constexpr int points = 24;
+  const int points = static_cast<int>(response_.size()) - 1;
   for (int i = 0; i <= points; ++i) {
     const QPointF p(box.left() + box.width() * double(i) / points,
-                    box.bottom() - box.height() * std::min(1.15, frequency_response(*proof_.kernel, 0.5 * i / points)));
+                    box.bottom() - box.height() * std::min(1.15, response_[static_cast<std::size_t>(i)]));
     i == 0 ? path.moveTo(p) : path.lineTo(p);
   }
   painter.setPen(QPen(theme().teal, 1.6));
@@ -398,7 +405,7 @@ void ProofSheet::redraw() {
   place_->setText(tr("about %1, %2 px of the source · %3 %")
                       .arg(text_of(number_text(spot_.x, 0)), text_of(number_text(spot_.y, 0)))
                       .arg(static_cast<int>(std::lround(100 * zoom_ * devicePixelRatioF()))));
-  for (ProofCell* cell : cells_) cell->update();
+  for (ProofCell* cell : cells_) cell->compare_with(reference());
 }
 
 /// One after the other, so that each one's time is its own.

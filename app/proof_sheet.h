@@ -34,6 +34,8 @@ class ProofCell : public QWidget {
   double seconds() const { return drawn_.seconds; }
   /// Asks for the picture; false where there is none.
   bool ask();
+  /// Shows the difference to another one's picture; to nothing, the picture itself.
+  void compare_with(const ProofCell* reference);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -53,7 +55,9 @@ class ProofCell : public QWidget {
   std::shared_ptr<const RunPictures> pictures_;
   Renderer renderer_;
   StationImage drawn_;
-  QPointF corner_;  ///< of what is drawn, in the cell
+  QImage difference_;             ///< shown instead, where there is one
+  std::vector<double> response_;  ///< of the kernel, from 0 to half a cycle a pixel
+  QPointF corner_;                ///< of what is drawn, in the cell
   QPointF asked_corner_;
   quint64 serial_ = 0;
   bool first_ = true;

@@ -128,6 +128,16 @@ class StepPage : public InspectorPage {
     show_with([middle, member](const Kind& k) { middle->setVisible((k.*member).has_value()); });
     connect(middle, &QPushButton::clicked, this, [this, member] { take([&](Kind& k) { (k.*member).reset(); }); });
   }
+  /// Width and height of the frame, the station's own unless they are set.
+  void frame_size() {
+    for (const bool across : {true, false})
+      number(
+          across ? tr("width") : tr("height"), 1, largest_side, 0, tr("px"),
+          [this, across](const Kind& k) {
+            return across ? k.width.value_or(input().size.width) : k.height.value_or(input().size.height);
+          },
+          [across](Kind& k, double v) { (across ? k.width : k.height) = static_cast<int>(v); });
+  }
   QPushButton* button(const QString& text, std::function<void()> body) {
     auto* made = new QPushButton(text);
     made->setAccessibleName(text);

@@ -1,0 +1,185 @@
+#include "align/prepared.h"
+
+#include <limits>
+
+#include "base/error.h"
+#include "filter/filter.h"
+#include "image/pyramid.h"
+#include "resample/prefilter.h"
+
+namespace fexel {
+namespace {
+
+constexpr int coarsest_side = 128;
+constexpr int smallest_side = 16;
+
+/// The mean of all bands, or one of them, as float.
+Image one_plane(const Image& frame, int band, const Job& job) {
+  Image out(frame.width(), frame.height(), 1, Depth::f32, Image::Start::unset);
+  const int first = band > 0 ? band - 1 : 0, count = band > 0 ? 1 : frame.bands();
+  constexpr int strip = 64;
+  parallel_for((out.height() + strip - 1) / strip, job, [&](int index) {
+    for (int y = index * strip; y < std::min((index + 1) * strip, out.height()); ++y)
+      visit_depth(frame.depth(), [&](auto sample) {
+        float* to = out.row<float>(0, y);
+        for (int b = first; b < first + count; ++b) {
+          const auto* from = frame.row<decltype(sample)>(b, y);
+          if (b == first)
+            for (int x = 0; x < out.width(); ++x) to[x] = static_cast<float>(from[x]);
+          else
+            for (int x = 0; x < out.width(); ++x) to[x] += static_cast<float>(from[x]);
+        }
+      });
+  });
+  copy_mask(frame, out);
+  return out;
+}
+
+/// How strongly the samples change, against how strongly they do around there: the length of the gradient of the
+/// smoothed plane over the root mean square of it, so that a faint edge counts as much as a stark one but noise does
+/// not.
+Image structure_of(const Image& plane, const Job& job) {
+  const Image smooth = gaussian(plane, 2.4, job);
+  Image strength(plane.width(), plane.height(), 1, Depth::f32);
+  double total = 0;
+  for (int y = 0; y < plane.height(); ++y) {
+    const float* up = smooth.row<float>(0, std::max(y - 1, 0));
+    const float* here = smooth.row<float>(0, y);
+    const float* down = smooth.row<float>(0, std::min(y + 1, plane.height() - 1));
+    float* out = strength.row<float>(0, y);
+    double row = 0;
+    for (int x = 0; x < plane.width(); ++x) {
+      const float gx = here[std::min(x + 1, plane.width() - 1)] - here[std::max(x - 1, 0)], gy = down[x] - up[x];
+      out[x] = gx * gx + gy * gy;
+      row += static_cast<double>(out[x]);
+    }
+    total += row;
+  }
+  const auto usual = static_cast<float>(total / plane.width() / plane.height());
+  const Image around = gaussian(strength, 32, job);
+  for (int y = 0; y < plane.height(); ++y) {
+    const float* level = around.row<float>(0, y);
+    float* out = strength.row<float>(0, y);
+    for (int x = 0; x < plane.width(); ++x)
+      out[x] = std::sqrt(out[x] / (std::max(level[x], 0.0F) + 0.05F * usual + 1e-20F));
+  }
+  copy_mask(plane, strength);
+  return strength;
+}
+
+struct Spread {
+  double mean = 0, deviation = 0;
+  std::int64_t count = 0;
+};
+
+/// Of every other row and column of the valid pixels.
+Spread spread_of(const Image& plane, const Image* use) {
+  double sum = 0, squares = 0;
+  std::int64_t count = 0;
+  const auto first = static_cast<double>(plane.row<float>(0, 0)[0]);
+  for (int y = 0; y < plane.height(); y += 2) {
+    const float* row = plane.row<float>(0, y);
+    double s = 0, q = 0;
+    for (int x = 0; x < plane.width(); x += 2) {
+      if (!plane.valid(x, y) || (use && !use->valid(x, y))) continue;
+      const double v = static_cast<double>(row[x]) - first;
+      s += v;
+      q += v * v;
+      ++count;
+    }
+    sum += s;
+    squares += q;
+  }
+  if (count == 0) return {};
+  const double mean = sum / static_cast<double>(count);
+  return {first + mean, std::sqrt(std::max(0.0, squares / static_cast<double>(count) - mean * mean)), count};
+}
+
+/// 1 where there are pixels, 0 elsewhere.
+std::shared_ptr<const Image> presence(const Image& plane) {
+  Image out(plane.width(), plane.height(), 1, Depth::f32);
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) out.row<float>(0, y)[x] = plane.valid(x, y) ? 1.0F : 0.0F;
+  return std::make_shared<const Image>(std::move(out));
+}
+
+}  // namespace
+
+PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, const Image* use, Role role,
+                             const Job& job)
+    : size_{frame.width(), frame.height()} {
+  if (std::min(size_.width, size_.height) < smallest_side)
+    throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.");
+  if (band > frame.bands())
+    throw call_error("The frame does not have this band.", {}, "Choose a band that every frame has.");
+  Image plane = one_plane(frame, band, job);
+  if (likeness == Likeness::structure) plane = structure_of(plane, job);
+  Image counted;
+  if (use) {
+    if (use->width() != size_.width || use->height() != size_.height)
+      throw call_error("The mask is not as large as the frame.", {}, "Give a mask of the frame's size.");
+    counted = Image(size_.width, size_.height, 1, Depth::u8);
+    counted.make_mask(true);
+    for (int y = 0; y < size_.height; ++y)
+      visit_depth(use->depth(), [&](auto sample) {
+        const auto* row = use->row<decltype(sample)>(0, y);
+        for (int x = 0; x < size_.width; ++x)
+          if (row[x] == 0 || !use->valid(x, y)) counted.set_valid(x, y, false);
+      });
+  }
+  const Spread spread = spread_of(plane, use ? &counted : nullptr);
+  if (spread.count < smallest_side * smallest_side / 4)
+    throw input_error("None of the frame's pixels counts.", {}, "Widen the region or the mask.");
+  if (!(spread.deviation > 1e-6 * (1 + std::abs(spread.mean))))
+    throw input_error("The frame has no texture: every pixel is the same.");
+  mean_ = spread.mean;
+  spread_ = spread.deviation;
+  const auto mean = static_cast<float>(mean_), scale = static_cast<float>(1 / spread_);
+  for (int y = 0; y < size_.height; ++y) {
+    float* row = plane.row<float>(0, y);
+    for (int x = 0; x < size_.width; ++x) row[x] = (row[x] - mean) * scale;
+  }
+  levels_.emplace_back().plane = std::make_shared<const Image>(std::move(plane));
+  if (use) levels_.back().use = std::make_shared<const Image>(std::move(counted));
+  for (;;) {
+    const Level& last = levels_.back();
+    if (std::max(last.plane->width(), last.plane->height()) <= coarsest_side ||
+        std::min(last.plane->width(), last.plane->height()) < 2 * smallest_side)
+      break;
+    Level next;
+    next.plane = std::make_shared<const Image>(halved(*last.plane, job));
+    if (last.use) next.use = std::make_shared<const Image>(halved(*last.use, job));
+    levels_.push_back(std::move(next));
+  }
+  for (Level& level : levels_) {
+    if (level.plane->has_mask()) level.there = presence(*level.plane);
+    if (role != Role::moved) level.reference = std::make_shared<const Image>(bordered(level));
+  }
+  if (role != Role::reference)
+    coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), Edge::mirror_once, job));
+}
+
+Size PreparedFrame::size(int level) const {
+  const Image& at = plane(level);
+  return {at.width(), at.height()};
+}
+
+Image PreparedFrame::bordered(const Level& level) {
+  const Image& plane = *level.plane;
+  constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
+  // Sums are taken over blocks of up to 32 columns, and look one pixel farther.
+  Image out(left + (plane.width() + 31) / 32 * 32 + 16, plane.height() + 2 * above, 1, Depth::f32, Image::Start::unset);
+  for (int y = 0; y < out.height(); ++y) {
+    float* row = out.row<float>(0, y);
+    std::fill(row, row + out.width(), nothing);
+    const int from = y - above;
+    if (from < 0 || from >= plane.height()) continue;
+    std::copy_n(plane.row<float>(0, from), plane.width(), row + left);
+    if (plane.has_mask() || level.use)
+      for (int x = 0; x < plane.width(); ++x)
+        if (!plane.valid(x, from) || (level.use && !level.use->valid(x, from))) row[left + x] = nothing;
+  }
+  return out;
+}
+
+}  // namespace fexel

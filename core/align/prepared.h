@@ -1,0 +1,62 @@
+#pragma once
+/// A frame made ready for matching.
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include "base/job.h"
+#include "geometry/map.h"
+#include "image/image.h"
+
+namespace fexel {
+
+/// What is compared. brightness: the samples, up to a gain and an offset. structure: how strongly they change,
+/// whichever way and however much in that place, for bands that look unlike but have their edges in common.
+enum class Likeness { brightness, structure };
+
+/// What a frame is made ready for.
+enum class Role { reference, moved, both };
+
+/// One plane of a frame at full size and its halves, down to 128 px or so, with mean 0 and standard deviation 1 or
+/// thereabouts.
+class PreparedFrame {
+ public:
+  /// `band` counts from 1; 0 is the mean of all bands. `use`: the pixels that count when the frame is the reference
+  /// (where it is not zero), as large as the frame; may be null. Raises an input error when there is nothing to match:
+  /// every pixel is the same, or none counts, or the frame is smaller than 16 px.
+  PreparedFrame(const Image& frame, int band, Likeness likeness, const Image* use, Role role, const Job& job);
+
+  /// Border of NaN around a reference's plane: left and above.
+  static constexpr int left = 16, above = 1;
+
+  Size size() const { return size_; }
+  int levels() const { return static_cast<int>(levels_.size()); }
+  Size size(int level) const;
+  /// The plane; masked pixels are painted.
+  const Image& plane(int level) const { return *levels_[static_cast<std::size_t>(level)].plane; }
+  /// The plane as a reference: with a border, NaN there and in all pixels that do not count.
+  const Image& reference(int level) const { return *levels_[static_cast<std::size_t>(level)].reference; }
+  /// The coefficients of the spline through the plane at full size, of a frame that is moved.
+  const Image& coefficients() const { return *coefficients_; }
+  /// 1 where the plane has pixels, 0 where it is empty; null where it is whole.
+  const Image* there(int level) const { return levels_[static_cast<std::size_t>(level)].there.get(); }
+  /// Bytes a pixel that a frame takes here, all in all.
+  static constexpr int bytes_per_pixel = 15;
+  /// Samples were (value − mean) / spread before.
+  double mean() const { return mean_; }
+  double spread() const { return spread_; }
+
+ private:
+  struct Level {
+    std::shared_ptr<const Image> plane;
+    std::shared_ptr<const Image> use;  // its mask tells
+    std::shared_ptr<const Image> reference, there;
+  };
+  static Image bordered(const Level& level);
+  Size size_;
+  double mean_ = 0, spread_ = 1;
+  std::vector<Level> levels_;
+  std::shared_ptr<const Image> coefficients_;
+};
+
+}  // namespace fexel

@@ -1,0 +1,295 @@
+#include "align/sequence.h"
+
+#include <fmt/format.h>
+
+#include <Eigen/LU>
+#include <atomic>
+
+#include "align/network.h"
+#include "base/error.h"
+#include "filter/filter.h"
+#include "image/pyramid.h"
+#include "resample/warp.h"
+
+namespace fexel {
+namespace {
+
+constexpr int strides[] = {1, 2, 4, 8, 16};
+using Ready = std::shared_ptr<const PreparedFrame>;
+
+Match failed(const Error& error) {
+  Match out;
+  out.reason = error.message();
+  return out;
+}
+
+Match itself(int parameters) {
+  Match out;
+  out.status = MatchStatus::ok;
+  out.score = out.detail = out.overlap = 1;
+  out.covariance = StepMatrix::Zero(parameters, parameters);
+  return out;
+}
+
+class Aligner {
+ public:
+  Aligner(const FrameReader& frames, const AlignOptions& options, const Job& job)
+      : frames_(frames), options_(options), job_(job), quiet_{job.stop, {}} {
+    out_.frames.resize(static_cast<std::size_t>(frames.count));
+  }
+
+  Alignment run() {
+    if (frames_.count < 1) throw call_error("There are no frames to align.");
+    if (options_.against == Against::frame && (options_.number < 1 || options_.number > frames_.count))
+      throw call_error(fmt::format("There is no frame {}.", options_.number), "against",
+                       fmt::format("Choose one from 1 to {}.", frames_.count));
+    switch (options_.against) {
+      case Against::picture:
+        out_.reference = -1;
+        against(prepared(*options_.picture, Role::reference), job_);
+        break;
+      case Against::frame:
+        out_.reference = options_.number - 1;
+        against(ready(out_.reference, Role::reference), job_);
+        break;
+      case Against::first:
+        against(first_usable(Role::reference), job_);
+        break;
+      case Against::average:
+        along_average();
+        break;
+      case Against::neighbour:
+      case Against::network:
+        along_pairs();
+        break;
+    }
+    return std::move(out_);
+  }
+
+ private:
+  Match& result(int index) { return out_.frames[static_cast<std::size_t>(index)]; }
+
+  Ready prepared(const Image& frame, Role role) const {
+    return std::make_shared<const PreparedFrame>(frame, options_.band, options_.likeness,
+                                                 role == Role::moved ? nullptr : options_.use, role, quiet_);
+  }
+  Ready ready(int index, Role role) const { return prepared(frames_.read(index, quiet_), role); }
+
+  /// The first frame that can be used; those before it have failed.
+  Ready first_usable(Role role) {
+    for (int i = 0;; ++i) {
+      try {
+        out_.reference = i;
+        return ready(i, role);
+      } catch (const Error& error) {
+        if (error.kind() == Error::Kind::cancelled || i + 1 == frames_.count) throw;
+        result(i) = failed(error);
+      }
+    }
+  }
+
+  Match matched(const PreparedFrame& reference, const PreparedFrame& frame, const std::optional<Matrix3>& start) const {
+    return match_frames(reference, frame, options_.match, transforms_, start, quiet_);
+  }
+
+  int parameters() const { return StepBasis(options_.match.model, {1, 1}).count(); }
+
+  void against(const Ready& reference, const Job& job) {
+    out_.size = reference->size();
+    std::atomic<int> done = 0;
+    std::mutex telling;
+    parallel_for(frames_.count, quiet_, [&](int i) {
+      if (i == out_.reference && options_.against != Against::average) {
+        result(i) = itself(parameters());
+      } else if (result(i).reason.empty()) {
+        const std::optional<Matrix3> start =
+            result(i).status == MatchStatus::failed ? std::nullopt : std::optional(result(i).matrix);
+        try {
+          result(i) = matched(*reference, *ready(i, Role::moved), start);
+        } catch (const Error& error) {
+          if (error.kind() == Error::Kind::cancelled) throw;
+          result(i) = failed(error);
+        }
+      }
+      if (job.progress) {
+        const std::scoped_lock lock(telling);
+        job.progress(static_cast<double>(++done) / frames_.count);
+      }
+    });
+  }
+
+  /// Sums the matched frames as the first one sees them.
+  Image mean_of(int count, const Job& job) const {
+    Image sum(out_.size.width, out_.size.height, 1, Depth::f32);
+    std::vector<float> shares(static_cast<std::size_t>(sum.width()) * static_cast<std::size_t>(sum.height()));
+    for (int i = 0; i < count; ++i) {
+      const Match& match = out_.frames[static_cast<std::size_t>(i)];
+      if (match.status == MatchStatus::failed) continue;
+      const Image frame = frames_.read(i, quiet_);
+      auto plane = std::make_shared<Image>(options_.band > 0 ? chosen(frame, options_.band - 1) : weighed(frame));
+      const Pyramid pyramid(plane);
+      WarpPlan plan;
+      plan.pull = match.matrix.inverse();
+      plan.result = out_.size;
+      Clip own;
+      own.keep_inside({frame.width(), frame.height()});
+      plan.clip = own.through(Map(match.matrix));
+      Resampling how;
+      how.kernel = Kernel::bspline3;
+      const Image seen = warp(pyramid, plan, {0, 0, out_.size.width, out_.size.height}, how, Quality::final, quiet_);
+      const auto gain = static_cast<float>(match.gain), offset = static_cast<float>(match.offset);
+      for (int y = 0; y < sum.height(); ++y) {
+        float* to = sum.row<float>(0, y);
+        float* share = shares.data() + static_cast<std::ptrdiff_t>(y) * sum.width();
+        const float* from = seen.row<float>(0, y);
+        for (int x = 0; x < sum.width(); ++x)
+          if (seen.valid(x, y)) {
+            to[x] += gain * from[x] + offset;
+            share[x] += 1;
+          }
+      }
+      if (job.progress) job.progress(static_cast<double>(i + 1) / count);
+    }
+    sum.make_mask(true);
+    for (int y = 0; y < sum.height(); ++y)
+      for (int x = 0; x < sum.width(); ++x) {
+        const float share =
+            shares[static_cast<std::size_t>(y) * static_cast<std::size_t>(sum.width()) + static_cast<std::size_t>(x)];
+        if (share > 0)
+          sum.row<float>(0, y)[x] /= share;
+        else
+          sum.set_valid(x, y, false);
+      }
+    paint_empty(sum);
+    return sum;
+  }
+
+  static Image chosen(const Image& frame, int band) { return with_float(chosen_bands(frame, {band})); }
+  static Image weighed(const Image& frame) {
+    return weighed_bands(with_float(frame),
+                         std::vector<double>(static_cast<std::size_t>(frame.bands()), 1.0 / frame.bands()));
+  }
+  static Image with_float(const Image& image) {
+    std::int64_t clamped = 0;
+    return with_depth(image, Depth::f32, clamped);
+  }
+
+  void along_average() {
+    against(first_usable(Role::reference), job_.part(0, 0.4));
+    result(out_.reference) = itself(parameters());
+    const int count = options_.number > 0 ? std::min(options_.number, frames_.count) : frames_.count;
+    const Image mean = mean_of(count, job_.part(0.4, 0.6));
+    const auto reference =
+        std::make_shared<const PreparedFrame>(mean, 0, options_.likeness, options_.use, Role::reference, quiet_);
+    against(reference, job_.part(0.6, 1));
+    // The mean lies as the first frame does; what is left between the two is noise that all of them share.
+  }
+
+  void along_pairs() {
+    const bool network = options_.against == Against::network;
+    first_usable(Role::reference);  // says which frame is the root, and what is wrong with those before it
+    const int root = out_.reference;
+    std::map<int, Ready> kept;
+    std::vector<PairMatch> pairs;
+    std::map<std::pair<int, int>, Match> matches;
+    int farthest = network ? 16 : 1, last_good = root;
+    constexpr int batch = 8;
+    for (int from = root; from < frames_.count; from += batch) {
+      const int to = std::min(from + batch, frames_.count);
+      std::vector<Ready> made(static_cast<std::size_t>(to - from));
+      parallel_for(to - from, quiet_, [&](int k) {
+        try {
+          made[static_cast<std::size_t>(k)] = ready(from + k, Role::both);
+        } catch (const Error& error) {
+          if (error.kind() == Error::Kind::cancelled) throw;
+          result(from + k) = failed(error);
+        }
+      });
+      for (int k = 0; k < to - from; ++k)
+        if (made[static_cast<std::size_t>(k)]) kept[from + k] = made[static_cast<std::size_t>(k)];
+      if (from == root) {
+        out_.size = kept.at(root)->size();
+        const double bytes = static_cast<double>(out_.size.width) * out_.size.height * PreparedFrame::bytes_per_pixel;
+        const auto fit = static_cast<int>(static_cast<double>(options_.memory) / bytes) - batch;
+        farthest = std::clamp(fit, 1, farthest);
+      }
+      const auto match_pairs = [&](const std::vector<std::pair<int, int>>& wanted) {
+        std::vector<Match> found(wanted.size());
+        parallel_for(static_cast<int>(wanted.size()), quiet_, [&](int n) {
+          const auto [a, b] = wanted[static_cast<std::size_t>(n)];
+          std::optional<Matrix3> start = Matrix3::Identity();
+          for (int i = a; i < b && start; ++i) {
+            const auto link = matches.find({i, i + 1});
+            start = link != matches.end() && link->second.status != MatchStatus::failed
+                        ? std::optional(Matrix3(*start * link->second.matrix))
+                        : std::nullopt;
+          }
+          found[static_cast<std::size_t>(n)] = matched(*kept.at(a), *kept.at(b), b - a > 1 ? start : std::nullopt);
+        });
+        for (std::size_t n = 0; n < wanted.size(); ++n) {
+          const Match& match = found[n];
+          matches[wanted[n]] = match;
+          if (match.status == MatchStatus::failed) continue;
+          if (wanted[n].second - wanted[n].first > 1 && network && match.status == MatchStatus::weak) continue;
+          pairs.push_back({wanted[n].first, wanted[n].second, match.matrix, match.covariance});
+        }
+      };
+      for (const int stride : strides) {
+        if (stride > farthest) break;
+        std::vector<std::pair<int, int>> wanted;
+        for (int j = std::max(from, root + stride); j < to; ++j)
+          if (kept.contains(j) && kept.contains(j - stride)) wanted.emplace_back(j - stride, j);
+        match_pairs(wanted);
+      }
+      // A frame that does not go with the one before it may go with the last that did.
+      for (int j = std::max(from, root + 1); j < to; ++j) {
+        const bool linked = std::ranges::any_of(pairs, [j](const PairMatch& p) { return p.to == j; });
+        if (!linked && kept.contains(j) && kept.contains(last_good) && j - last_good > 1) match_pairs({{last_good, j}});
+        if (std::ranges::any_of(pairs, [j](const PairMatch& p) { return p.to == j; })) last_good = j;
+      }
+      std::erase_if(kept, [&](const auto& entry) { return entry.first < to - farthest && entry.first != last_good; });
+      if (job_.progress) job_.progress(static_cast<double>(to) / frames_.count);
+    }
+    const StepBasis basis(options_.match.model, out_.size);
+    const auto adjusted = adjust_network(frames_.count, root, pairs, basis);
+    for (int i = root; i < frames_.count; ++i) {
+      Match& match = result(i);
+      if (i == root) {
+        match = itself(basis.count());
+        continue;
+      }
+      // What is said of a frame beside its place comes from its nearest pair that matched.
+      const Match* said = nullptr;
+      for (const auto& [pair, found] : matches)
+        if (pair.second == i && (!said || (said->status == MatchStatus::failed && found.status != MatchStatus::failed)))
+          said = &found;
+      if (said) match = *said;
+      if (!adjusted[static_cast<std::size_t>(i)]) {
+        if (match.reason.empty()) match.reason = "No chain of matching frames joins it to the first one.";
+        match.status = MatchStatus::failed;
+        match.matrix = Matrix3::Identity();
+        match.uncertainty_px = 0;
+        continue;
+      }
+      const NetworkFrame& frame = *adjusted[static_cast<std::size_t>(i)];
+      match.matrix = frame.matrix / frame.matrix(2, 2);
+      match.covariance = frame.covariance;
+      match.uncertainty_px = basis.uncertainty(frame.covariance);
+    }
+  }
+
+  const FrameReader& frames_;
+  const AlignOptions& options_;
+  const Job& job_;
+  Job quiet_;
+  Transforms transforms_;
+  Alignment out_;
+};
+
+}  // namespace
+
+Alignment align_frames(const FrameReader& frames, const AlignOptions& options, const Job& job) {
+  return Aligner(frames, options, job).run();
+}
+
+}  // namespace fexel

@@ -32,10 +32,19 @@ struct Scene {
   }
 };
 
-/// Waves up to `highest` cycles a pixel whose sum has a standard deviation of `contrast`.
-inline Scene textured(int count, double highest, double contrast, unsigned seed) {
-  Scene scene{waves(count, highest, seed)};
-  for (Wave& w : scene.parts) w.amplitude = contrast * std::sqrt(2.0 / count);
+/// Waves of `lowest` to `highest` cycles a pixel in even directions, as many to each octave, power falling as in most
+/// pictures; their sum has a standard deviation of `contrast`.
+inline Scene textured(int count, double lowest, double highest, double contrast, unsigned seed) {
+  std::mt19937 random(seed);
+  std::uniform_real_distribution<double> unit(0, 1);
+  Scene scene;
+  double power = 0;
+  for (int i = 0; i < count; ++i) {
+    const double f = lowest * std::pow(highest / lowest, (i + unit(random)) / count), way = 2 * M_PI * unit(random);
+    scene.parts.push_back({f * std::cos(way), f * std::sin(way), 2 * M_PI * unit(random), 1 / std::sqrt(f)});
+    power += 0.5 / f;
+  }
+  for (Wave& w : scene.parts) w.amplitude *= contrast / std::sqrt(power);
   return scene;
 }
 
@@ -74,7 +83,8 @@ inline Image frame_of(const Scene& scene, const Matrix3& lies, Size size, Depth 
     visit_depth(depth, [&](auto sample) {
       using T = decltype(sample);
       for (int x = 0; x < size.width; ++x) {
-        const double v = gain * row[static_cast<std::size_t>(x)] + offset + static_cast<double>(noise > 0 ? grain(random) : 0);
+        const double v =
+            gain * row[static_cast<std::size_t>(x)] + offset + static_cast<double>(noise > 0 ? grain(random) : 0);
         if constexpr (std::is_floating_point_v<T>)
           out.row<T>(0, y)[x] = static_cast<T>(v);
         else

@@ -63,13 +63,14 @@ Patch moved(const Patch& patch, const Matrix3& pull, Size size) {
   return out;
 }
 
-/// The patch in a larger plane, falling to 0 along its edges.
-Plane tapered(const Patch& patch, Size size, bool whole) {
+/// The patch in a larger plane, falling to 0 along its edges; with a `share`, all the way from its middle, and 0 where
+/// that share of its sides ends.
+Plane tapered(const Patch& patch, Size size, double share = 0) {
   Plane out(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
-  const auto fall = [whole](int i, int count) {
-    const double edge = whole ? count * 0.5 : std::max(2.0, count * 0.08);
-    const double d = std::min(i + 0.5, count - i - 0.5) / edge;
-    return static_cast<float>(d >= 1 ? 1 : 0.5 - 0.5 * std::cos(std::numbers::pi * d));
+  const auto fall = [share](int i, int count) {
+    const double edge = share > 0 ? count * 0.5 * share : std::max(2.0, count * 0.08);
+    const double d = (std::min(i + 0.5, count - i - 0.5) - (share > 0 ? count * 0.5 * (1 - share) : 0)) / edge;
+    return static_cast<float>(d >= 1 ? 1 : d <= 0 ? 0 : 0.5 - 0.5 * std::cos(std::numbers::pi * d));
   };
   for (int y = 0; y < patch.size.height; ++y)
     for (int x = 0; x < patch.size.width; ++x)
@@ -142,8 +143,8 @@ Plane phase_correlation(Size size, const Spectrum& a, const Spectrum& b, const T
 /// Peaks of the phase correlation of two patches: where b lies as seen from a.
 std::vector<Start> agreeing_shifts(const Patch& a, const Patch& b, const Transforms& transforms) {
   const Size size{Transforms::quick(a.size.width + b.size.width), Transforms::quick(a.size.height + b.size.height)};
-  const Spectrum fa = transforms.forward(size, tapered(a, size, false));
-  const Spectrum fb = transforms.forward(size, tapered(b, size, false));
+  const Spectrum fa = transforms.forward(size, tapered(a, size));
+  const Spectrum fb = transforms.forward(size, tapered(b, size));
   std::vector<Start> out;
   for (const Peak& peak : peaks_of(size, phase_correlation(size, fa, fb, transforms), 8, 2))
     out.push_back({translation(peak.x, peak.y), agreement_at(a, b, peak.x, peak.y)});
@@ -163,8 +164,9 @@ constexpr int rings = 192;
 constexpr double largest_scale = 2.5;
 
 /// Magnitudes of a patch's spectrum along logarithmic rings, what is coarse held back. `side` is the plane's.
-Plane rings_of(const Patch& patch, int side, double innermost, double outermost, const Transforms& transforms) {
-  const Spectrum spectrum = transforms.forward({side, side}, tapered(patch, {side, side}, true));
+Plane rings_of(const Patch& patch, double share, int side, double innermost, double outermost,
+               const Transforms& transforms) {
+  const Spectrum spectrum = transforms.forward({side, side}, tapered(patch, {side, side}, share));
   const int wide = side / 2 + 1;
   const auto magnitude = [&](int i, int j) {
     if (i < 0) {
@@ -226,26 +228,34 @@ std::vector<Start> turned_starts(const PreparedFrame& reference, const PreparedF
       Transforms::quick(2 * std::max({still.size.width, still.size.height, other.size.width, other.size.height}));
   const double innermost = side / 40.0, outermost = side / 2.2;
   const Size polar{angles, Transforms::quick(2 * rings)};
-  const auto spectrum = [&](const Patch& patch) {
-    Plane rows = rings_of(patch, side, innermost, outermost, transforms);
+  const auto spectrum = [&](const Patch& patch, double share) {
+    Plane rows = rings_of(patch, share, side, innermost, outermost, transforms);
     rows.resize(static_cast<std::size_t>(polar.width) * static_cast<std::size_t>(polar.height));
     return transforms.forward(polar, rows);
   };
-  // Plain correlation: the rings are smooth, and their magnitudes are what is compared.
-  const Spectrum a = spectrum(still), b = spectrum(other);
-  Spectrum product(a.size());
-  for (std::size_t i = 0; i < a.size(); ++i) product[i] = std::conj(a[i]) * b[i];
-  Plane agreement = transforms.backward(polar, std::move(product));
   const double ring = std::log(outermost / innermost) / rings;
   const int farthest = scales ? static_cast<int>(std::log(largest_scale) / ring) : 0;
-  for (int y = 0; y < polar.height; ++y) {
-    const int away = y > polar.height / 2 ? polar.height - y : y;
-    if (away > farthest)
-      std::fill_n(agreement.begin() + static_cast<std::ptrdiff_t>(y) * polar.width, polar.width, -1e9F);
-  }
+  // Plain correlation: the rings are smooth, and their magnitudes are what is compared.
+  const auto peaks = [&](double share_still, double share_other, int count) {
+    const Spectrum a = spectrum(still, share_still), b = spectrum(other, share_other);
+    Spectrum product(a.size());
+    for (std::size_t i = 0; i < a.size(); ++i) product[i] = std::conj(a[i]) * b[i];
+    Plane agreement = transforms.backward(polar, std::move(product));
+    for (int y = 0; y < polar.height; ++y) {
+      const int away = y > polar.height / 2 ? polar.height - y : y;
+      if (away > farthest)
+        std::fill_n(agreement.begin() + static_cast<std::ptrdiff_t>(y) * polar.width, polar.width, -1e9F);
+    }
+    return peaks_of(polar, std::move(agreement), count, 5);
+  };
+  std::vector<Peak> candidates = peaks(1, 1, 4);
+  // Of two scales, the one that shows less shows the other's middle.
+  if (scales)
+    for (const auto& [mine, theirs] : {std::pair{0.6, 1.0}, {1.0, 0.6}})
+      for (const Peak& peak : peaks(mine, theirs, 2)) candidates.push_back(peak);
   std::vector<Start> out;
   const Point from = still.size.width > 0 ? still.size.middle() : Point{}, to = other.size.middle();
-  for (const Peak& peak : peaks_of(polar, std::move(agreement), 4, 5)) {
+  for (const Peak& peak : candidates) {
     // The frame's spectrum is turned as the frame is, and wider where the frame is smaller.
     const double angle = std::numbers::pi * peak.x / angles, scale = std::exp(-peak.y * ring);
     for (const double more : {0.0, std::numbers::pi}) {

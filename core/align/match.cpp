@@ -127,9 +127,13 @@ class Search {
   Eigen::Matrix<double, 2, Eigen::Dynamic, 0, 2, 8> jacobian(const BlockSums& b, double scale) const {
     return basis_.at((1 / scale) * b.middle) * scale;
   }
-  static Eigen::Matrix2d gradients(const BlockSums& b) {
+  /// What a block's gradients are worth without the noise in them, as far as the residuals can be taken for noise.
+  Eigen::Matrix2d gradients(const BlockSums& b) const {
     Eigen::Matrix2d n;
     n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
+    const double both = b[S::gxx] + b[S::gyy];
+    const double noise = b[S::w] * PreparedFrame::gradient_noise * noise_;
+    if (both > 0) n *= std::max(0.6, 1 - 2 * noise / both);
     return n;
   }
   /// Gradient times residual, with the light that this pass found.
@@ -150,6 +154,7 @@ class Search {
     found.gain = std::sqrt(vt / vi);
     found.offset = totals.mean_t() - found.gain * totals.mean_i();
     const double residual = found.gain * found.gain * vi + vt - 2 * found.gain * totals.cov();
+    noise_ = 0.5 * std::max(residual, 0.0);
     found.cut = cut_spreads * std::sqrt(std::max(residual, 1e-12));
     change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
     const int count = basis_.count();
@@ -184,6 +189,7 @@ class Search {
   StepBasis basis_;
   const Job& job_;
   Expectation change_{0, 0, 0};
+  double noise_ = 0;  // variance of one frame's
 };
 
 Match failure(std::string reason) {

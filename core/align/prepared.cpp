@@ -153,7 +153,9 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
   }
   for (Level& level : levels_) {
     if (level.plane->has_mask()) level.there = presence(*level.plane);
-    if (role != Role::moved) level.reference = std::make_shared<const Image>(bordered(level));
+    if (role == Role::moved) continue;
+    level.reference = std::make_shared<const Image>(bordered(level));
+    level.gradient = std::make_shared<const Image>(gradient_of(*level.reference, job));
   }
   if (role != Role::reference)
     coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), Edge::mirror_once, job));
@@ -179,6 +181,29 @@ Image PreparedFrame::bordered(const Level& level) {
       for (int x = 0; x < plane.width(); ++x)
         if (!plane.valid(x, from) || (level.use && !level.use->valid(x, from))) row[left + x] = nothing;
   }
+  return out;
+}
+
+Image PreparedFrame::gradient_of(const Image& plane, const Job& job) {
+  Image out(plane.width(), plane.height(), 2, Depth::f32, Image::Start::unset);
+  constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
+  constexpr int strip = 64;
+  parallel_for((plane.height() + strip - 1) / strip, job, [&](int index) {
+    for (int y = index * strip; y < std::min((index + 1) * strip, plane.height()); ++y) {
+      float *along = out.row<float>(0, y), *down = out.row<float>(1, y);
+      if (y == 0 || y + 1 == plane.height()) {
+        std::fill(along, along + out.width(), nothing);
+        std::fill(down, down + out.width(), nothing);
+        continue;
+      }
+      const float *p = plane.row<float>(0, y - 1), *q = plane.row<float>(0, y), *r = plane.row<float>(0, y + 1);
+      for (int x = 1; x + 1 < plane.width(); ++x) {
+        along[x] = 0.125F * ((p[x + 1] - p[x - 1]) + 2 * (q[x + 1] - q[x - 1]) + (r[x + 1] - r[x - 1]));
+        down[x] = 0.125F * ((r[x - 1] - p[x - 1]) + 2 * (r[x] - p[x]) + (r[x + 1] - p[x + 1]));
+      }
+      along[0] = down[0] = along[plane.width() - 1] = down[plane.width() - 1] = nothing;
+    }
+  });
   return out;
 }
 

@@ -36,12 +36,17 @@ class PreparedFrame {
   const Image& plane(int level) const { return *levels_[static_cast<std::size_t>(level)].plane; }
   /// The plane as a reference: with a border, NaN there and in all pixels that do not count.
   const Image& reference(int level) const { return *levels_[static_cast<std::size_t>(level)].reference; }
+  /// The reference's gradient, samples a pixel, in the same frame: two bands, along x and y. Central differences,
+  /// averaged across by 1 2 1: the noise in them is small, and has nothing in common with that of the pixel itself.
+  const Image& gradient(int level) const { return *levels_[static_cast<std::size_t>(level)].gradient; }
+  /// The variance of a gradient's noise where that of samples is 1.
+  static constexpr double gradient_noise = 0.1875;
   /// The coefficients of the spline through the plane at full size, of a frame that is moved.
   const Image& coefficients() const { return *coefficients_; }
   /// 1 where the plane has pixels, 0 where it is empty; null where it is whole.
   const Image* there(int level) const { return levels_[static_cast<std::size_t>(level)].there.get(); }
   /// Bytes a pixel that a frame takes here, all in all.
-  static constexpr int bytes_per_pixel = 15;
+  static constexpr int bytes_per_pixel = 26;
   /// Samples were (value − mean) / spread before.
   double mean() const { return mean_; }
   double spread() const { return spread_; }
@@ -50,9 +55,10 @@ class PreparedFrame {
   struct Level {
     std::shared_ptr<const Image> plane;
     std::shared_ptr<const Image> use;  // its mask tells
-    std::shared_ptr<const Image> reference, there;
+    std::shared_ptr<const Image> reference, gradient, there;
   };
   static Image bordered(const Level& level);
+  static Image gradient_of(const Image& reference, const Job& job);
   Size size_;
   double mean_ = 0, spread_ = 1;
   std::vector<Level> levels_;

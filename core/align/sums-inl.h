@@ -11,22 +11,22 @@ namespace fexel {
 namespace HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
-/// Sums over columns x rows pixels; columns are a multiple of 16. A pixel is out where anything in it is NaN.
-void SumBlock(const float* t, std::ptrdiff_t t_stride, const float* i, std::ptrdiff_t i_stride, int columns, int rows,
-              float gain, float offset, float inverse_cut, float* sums) {
+/// Sums over columns x rows pixels; columns are a multiple of 16. t and its gradient, `plane` samples from one band to
+/// the next, have the same stride. A pixel is out where anything in it is NaN.
+void SumBlock(const float* t, const float* g, std::ptrdiff_t plane, std::ptrdiff_t stride, const float* i,
+              std::ptrdiff_t i_stride, int columns, int rows, float gain, float offset, float inverse_cut,
+              float* sums) {
   using S = BlockSums;
   const hn::CappedTag<float, 16> d;
   using V = hn::Vec<decltype(d)>;
-  const V half = hn::Set(d, 0.5F), one = hn::Set(d, 1.0F), zero = hn::Zero(d);
+  const V one = hn::Set(d, 1.0F), zero = hn::Zero(d);
   const V a = hn::Set(d, gain), b = hn::Set(d, offset), cut = hn::Set(d, inverse_cut);
   V w = zero, gxx = zero, gxy = zero, gyy = zero, gxr = zero, gyr = zero, gxi = zero, gyi = zero, gx = zero, gy = zero;
   V si = zero, st = zero, ii = zero, tt = zero, it = zero, count = zero;
-  for (int y = 0; y < rows; ++y, t += t_stride, i += i_stride)
+  for (int y = 0; y < rows; ++y, t += stride, g += stride, i += i_stride)
     for (int x = 0; x < columns; x += static_cast<int>(hn::Lanes(d))) {
-      const float* at = t + x;
-      V vt = hn::LoadU(d, at), vi = hn::LoadU(d, i + x);
-      V dx = hn::Mul(half, hn::Sub(hn::LoadU(d, at + 1), hn::LoadU(d, at - 1)));
-      V dy = hn::Mul(half, hn::Sub(hn::LoadU(d, at + t_stride), hn::LoadU(d, at - t_stride)));
+      V vt = hn::LoadU(d, t + x), vi = hn::LoadU(d, i + x);
+      V dx = hn::LoadU(d, g + x), dy = hn::LoadU(d, g + plane + x);
       const V all = hn::Add(hn::Add(dx, dy), hn::Add(vt, vi));
       const auto known = hn::Eq(all, all);
       vt = hn::IfThenElseZero(known, vt);

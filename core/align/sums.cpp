@@ -72,11 +72,14 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
   const int across = (size.width + block - 1) / block, down = (size.height + block - 1) / block;
   std::vector<BlockSums> out(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));
   if (plain) plain->assign(out.size(), {});
-  const auto sum = [&](const float* t, std::ptrdiff_t t_stride, const float* i, std::ptrdiff_t i_stride, int rows,
-                       float cut, float* sums) {
+  const Image& slope = reference.gradient(level);
+  const std::ptrdiff_t stride = still.stride<float>(), plane = slope.row<float>(1, 0) - slope.row<float>(0, 0);
+  const auto sum = [&](int x, int y, const float* i, std::ptrdiff_t i_stride, int rows, float cut, float* sums) {
+    const float* t = still.row<float>(0, y + PreparedFrame::above) + PreparedFrame::left + x;
+    const float* g = slope.row<float>(0, y + PreparedFrame::above) + PreparedFrame::left + x;
     HWY_DYNAMIC_DISPATCH(SumBlock)
-    (t, t_stride, i, i_stride, block, rows, static_cast<float>(expected.gain), static_cast<float>(expected.offset), cut,
-     sums);
+    (t, g, plane, stride, i, i_stride, block, rows, static_cast<float>(expected.gain),
+     static_cast<float>(expected.offset), cut, sums);
   };
   const auto inverse_cut = static_cast<float>(expected.cut > 0 ? 1 / expected.cut : 0);
   parallel_for(down, job, [&](int band) {
@@ -84,14 +87,12 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
     std::vector<float> seen(static_cast<std::size_t>(wide) * static_cast<std::size_t>(rows), nothing);
     MovedRows rows_of(moved, pull, size.width);
     for (int y = 0; y < rows; ++y) rows_of.read(y0 + y, seen.data() + static_cast<std::ptrdiff_t>(y) * wide);
-    const std::ptrdiff_t stride = still.stride<float>();
     for (int k = 0; k < across; ++k) {
-      const float* t = still.row<float>(0, y0 + PreparedFrame::above) + PreparedFrame::left + k * block;
       const float* i = seen.data() + k * block;
       const auto at = static_cast<std::size_t>(band * across + k);
       out[at].middle = {k * block + std::min(block, size.width - k * block) * 0.5, y0 + rows * 0.5};
-      sum(t, stride, i, wide, rows, inverse_cut, out[at].sums);
-      if (plain) sum(t, stride, i, wide, rows, 0, (*plain)[at].sums);
+      sum(k * block, y0, i, wide, rows, inverse_cut, out[at].sums);
+      if (plain) sum(k * block, y0, i, wide, rows, 0, (*plain)[at].sums);
     }
   });
   std::erase_if(out, [](const BlockSums& b) { return b.sums[BlockSums::count] < 1; });

@@ -20,7 +20,7 @@ Match match(const Image& reference, const Image& frame, Model model, Likeness li
 
 TEST_CASE("a frame that was moved without noise is found to a thousandth of a pixel, whatever the model") {
   const Size size{400, 300};
-  const Scene scene = textured(200, 0.12, 40, 3);
+  const Scene scene = textured(200, 0.01, 0.2, 40, 3);
   const Image reference = frame_of(scene, Matrix3::Identity(), size, Depth::f32, 0, 1);
   Matrix3 affine = similarity(size, 1.2, 1.01, 7.3, -11.6), bent = affine;
   affine(0, 1) += 0.01;

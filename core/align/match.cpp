@@ -87,6 +87,9 @@ class Search {
     return solve(scale);
   }
 
+  /// Goes on at the next finer level, where noise is not averaged over four pixels any more.
+  void descend() { light_.cut *= 2; }
+
   void take(const Step& step) { pull_ = pull_ * basis_.transform(step).inverse(); }
 
   Matrix3 pull_ = Matrix3::Identity();
@@ -283,8 +286,10 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   const auto lost = [] {
     return failure("The search lost its way: too little of the frame agrees with the reference.");
   };
-  for (int level = first; level > 0; --level)
+  for (int level = first; level > 0; --level) {
     if (!search.refine(level, level == first ? 12 : level > 1 ? 6 : 4, 0.015)) return lost();
+    search.descend();
+  }
   // The sums of the last pass also say what its step leaves.
   for (int k = 0; k < 8; ++k) {
     if (!search.pass(0, true)) return lost();

@@ -71,7 +71,7 @@ double median_of(std::vector<double> values) {
 }  // namespace
 
 int main() {
-  const test::Scene scene = test::textured(60, 0.005, 0.15, 40, 11);
+  const test::Scene scene = test::textured(60, 0.01, 0.22, 40, 11);
   const double stolen = stolen_seconds();
   fmt::print("{} frames {} x {} u8, noise {} grey levels; M: memcpy of the stack by one thread\n", frames, size.width,
              size.height, noise);

@@ -220,6 +220,46 @@ std::vector<Start> shift_starts(const PreparedFrame& reference, const PreparedFr
   return starts;
 }
 
+std::vector<Start> overlap_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level,
+                                  const Transforms& transforms) {
+  level = std::min(level, frame.levels() - 1);
+  const Patch still = patch_of(reference, level, true), other = patch_of(frame, level, false);
+  const Size size{Transforms::quick(still.size.width + other.size.width),
+                  Transforms::quick(still.size.height + other.size.height)};
+  // Sums over the overlap at every shift: products of masks, samples and squares.
+  const auto spectrum = [&](const Patch& patch, int power) {
+    Plane plane(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
+    for (int y = 0; y < patch.size.height; ++y)
+      for (int x = 0; x < patch.size.width; ++x)
+        if (const std::size_t p = patch.at(x, y); patch.known[p] != 0)
+          plane[static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x)] =
+              power == 0   ? 1.0F
+              : power == 1 ? patch.values[p]
+                           : patch.values[p] * patch.values[p];
+    return transforms.forward(size, plane);
+  };
+  const Spectrum a[3] = {spectrum(still, 0), spectrum(still, 1), spectrum(still, 2)};
+  const Spectrum b[3] = {spectrum(other, 0), spectrum(other, 1), spectrum(other, 2)};
+  const auto sums = [&](int i, int j) {
+    Spectrum product(a[0].size());
+    for (std::size_t k = 0; k < product.size(); ++k) product[k] = std::conj(a[i][k]) * b[j][k];
+    return transforms.backward(size, std::move(product));
+  };
+  const Plane n = sums(0, 0), sa = sums(1, 0), sb = sums(0, 1), saa = sums(2, 0), sbb = sums(0, 2), sab = sums(1, 1);
+  const auto least =
+      static_cast<float>(least_overlap * static_cast<double>(std::min(still.values.size(), other.values.size())));
+  Plane agreement(n.size(), -1);
+  for (std::size_t k = 0; k < n.size(); ++k) {
+    if (n[k] < least || n[k] < 50) continue;
+    const float va = saa[k] - sa[k] * sa[k] / n[k], vb = sbb[k] - sb[k] * sb[k] / n[k];
+    if (va > 1e-3F * n[k] && vb > 1e-3F * n[k]) agreement[k] = (sab[k] - sa[k] * sb[k] / n[k]) / std::sqrt(va * vb);
+  }
+  std::vector<Start> out;
+  for (const Peak& peak : peaks_of(size, std::move(agreement), 4, 2))
+    out.push_back({to_full(translation(peak.x, peak.y), level), static_cast<double>(peak.height)});
+  return out;
+}
+
 std::vector<Start> turned_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level, bool scales,
                                  const Transforms& transforms) {
   level = std::min(level, frame.levels() - 1);

@@ -19,6 +19,11 @@ struct Start {
 std::vector<Start> shift_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level,
                                 const Transforms& transforms, const Matrix3& turned = Matrix3::Identity());
 
+/// The same by the normalised correlation of every shift over what overlaps there (D. Padfield, 2012, "Masked object
+/// registration in the Fourier domain"): slower, but sure where little overlaps.
+std::vector<Start> overlap_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level,
+                                  const Transforms& transforms);
+
 /// The same with a turn of any angle and a scale of 0.4 to 2.5, from the spectra's magnitudes in logarithmic polar
 /// coordinates (B. S. Reddy, B. N. Chatterji, 1996, "An FFT-based technique for translation, rotation, and
 /// scale-invariant image registration"). Without `scales`, the scale is 1.

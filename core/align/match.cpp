@@ -14,9 +14,10 @@ namespace {
 
 using S = BlockSums;
 
-/// Residuals count up to this many of their own spread.
-constexpr double cut_spreads = 6;
-constexpr double least_detail = 0.15, good_detail = 0.4;
+/// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
+/// what it is.
+constexpr double cut_spreads = 4.685, kept = 0.828;
+constexpr double least_detail = 0.2, good_detail = 0.4;
 constexpr double least_overlap = 0.08, good_overlap = 0.25;
 constexpr double most_uncertain = 0.25;
 
@@ -134,15 +135,23 @@ class Search {
   Eigen::Matrix2d gradients(const BlockSums& b) const {
     Eigen::Matrix2d n;
     n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
-    const double both = b[S::gxx] + b[S::gyy];
+    if (b[S::w] > 0) {
+      const Eigen::Vector2d g(b[S::gx], b[S::gy]);
+      n -= g * g.transpose() / b[S::w];
+    }
+    const double both = n.trace();
     const double noise = b[S::w] * PreparedFrame::gradient_noise * noise_;
     if (both > 0) n *= std::max(0.6, 1 - 2 * noise / both);
     return n;
   }
-  /// Gradient times residual, with the light that this pass found.
+  /// Gradient times residual, with the light that this pass found; what all of a block's pixels differ by is taken for
+  /// light, too, such as a shadow or a damp patch that came and went.
   Eigen::Vector2d pulls(const BlockSums& b) const {
-    return {b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
-            b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]};
+    const Eigen::Vector2d pull(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
+                               b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
+    if (!(b[S::w] > 0)) return pull;
+    const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
+    return pull - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
   }
 
   bool solve(double scale) {
@@ -156,10 +165,23 @@ class Search {
     // Noise is in both frames: the ratio of their spreads is not drawn toward zero by it, as a regression is.
     found.gain = std::sqrt(vt / vi);
     found.offset = totals.mean_t() - found.gain * totals.mean_i();
-    const double residual = found.gain * found.gain * vi + vt - 2 * found.gain * totals.cov();
+    // The usual block's, so that what covers less than half of the frame does not count as noise.
+    std::vector<double> variances;
+    for (const BlockSums& b : last_.blocks) {
+      const double n = b[S::w];
+      if (n < 0.25 * b[S::count] || n < 16) continue;
+      const double mean = (found.gain * b[S::i] - b[S::t]) / n;
+      variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n -
+                          mean * mean);
+    }
+    if (variances.empty()) return false;
+    const auto middle = variances.begin() + static_cast<std::ptrdiff_t>(variances.size() / 2);
+    std::ranges::nth_element(variances, middle);
+    const double residual = *middle;
     noise_ = 0.5 * std::max(residual, 0.0);
-    found.cut = cut_spreads * std::sqrt(std::max(residual, 1e-12));
+    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), 1e-12));
     change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
+    light_ = found;
     const int count = basis_.count();
     StepMatrix normal = StepMatrix::Zero(count, count);
     Step pull = Step::Zero(count);
@@ -182,7 +204,6 @@ class Search {
       last_.step *= longest / last_.moved;
       last_.moved = longest;
     }
-    light_ = found;
     last_.solved = true;
     return true;
   }
@@ -240,7 +261,7 @@ class Candidates {
   /// Nothing else need be tried.
   bool agree() const { return best_.detail >= agrees; }
   /// The best is more than what chance gives elsewhere.
-  bool stands_out() const { return agree() || best_.detail > 1.5 * second_; }
+  bool stands_out() const { return agree() || best_.detail > 2 * second_; }
 
  private:
   bool apart(const Found& a, const Found& b) const {
@@ -273,6 +294,8 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   const bool turns = options.any_turn && options.model != Model::translation;
   for (int level = top; level >= std::max(0, top - 2) && !tried.agree(); --level) {
     for (const Start& s : shift_starts(reference, frame, level, transforms)) try_from(s.pull);
+    if (level == top)
+      for (const Start& s : overlap_starts(reference, frame, level, transforms)) try_from(s.pull);
     if (!turns || tried.agree()) continue;
     const bool scales = options.model != Model::rigid;
     for (const Start& s : turned_starts(reference, frame, level, scales, transforms)) try_from(s.pull);

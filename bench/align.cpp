@@ -51,15 +51,15 @@ double bound_of(const test::Scene& scene, const StepBasis& basis) {
   for (int y = apart / 2; y < size.height; y += apart)
     for (int x = apart / 2; x < size.width; x += apart) {
       const Point p{x + 0.5, y + 0.5}, slope = scene.slope(p.x, p.y);
-      const Step g = basis.at(p).transpose() * Eigen::Vector2d(slope.x, slope.y);
+      const SmallStep g = basis.at(p).transpose() * Eigen::Vector2d(slope.x, slope.y);
       information += apart * apart / (noise * noise + 1.0 / 12) * (g * g.transpose());
     }
   return std::sqrt(2.0) * basis.uncertainty(information.inverse());
 }
 
-double rms_of(const std::vector<Step>& steps, const StepBasis& basis) {
+double rms_of(const std::vector<SmallStep>& steps, const StepBasis& basis) {
   StepMatrix spread = StepMatrix::Zero(basis.count(), basis.count());
-  for (const Step& s : steps) spread += s * s.transpose() / static_cast<double>(steps.size());
+  for (const SmallStep& s : steps) spread += s * s.transpose() / static_cast<double>(steps.size());
   return std::sqrt(2.0) * basis.uncertainty(spread);
 }
 
@@ -95,8 +95,8 @@ int main() {
       times.push_back(std::chrono::duration<double>(Clock::now() - begin).count());
     }
     const StepBasis basis(model, size);
-    std::vector<Step> errors;
-    Step common = Step::Zero(basis.count());
+    std::vector<SmallStep> errors;
+    SmallStep common = SmallStep::Zero(basis.count());
     double stated = 0;
     for (int i = 1; i < frames; ++i) {
       const Match& match = found.frames[static_cast<std::size_t>(i)];
@@ -106,7 +106,7 @@ int main() {
       if (match.status != MatchStatus::ok) fmt::print("frame {}: {}\n", i + 1, match.reason);
     }
     const double pair = rms_of(errors, basis);
-    for (Step& e : errors) e -= common;
+    for (SmallStep& e : errors) e -= common;
     const double error = rms_of(errors, basis) * std::sqrt((frames - 1.0) / (frames - 2.0)),
                  bound = bound_of(scene, basis);
     fmt::print("{:<12} {:>10.5f} {:>10.5f} {:>7.2f} {:>9.5f} {:>9.3f} {:>7.0f}   pair {:.5f}, {:.2f} of its bound\n",

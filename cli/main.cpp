@@ -48,6 +48,7 @@ int main(int argc, char** argv) {
   Verbs verbs;
   add_info(app, common, verbs);
   add_apply(app, common, verbs);
+  add_align(app, common, verbs);
   add_trace(app, common, verbs);
   add_verify(app, common, verbs);
   add_demo(app, common, verbs);

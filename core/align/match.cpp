@@ -43,7 +43,7 @@ struct Totals {
 struct Pass {
   std::vector<BlockSums> blocks, plain;
   Totals totals;
-  Step step;
+  SmallStep step;
   StepMatrix normal;
   double moved = 0;  // RMS over the blocks of what the step moves them by, in the level's pixels
   bool solved = false;
@@ -91,7 +91,7 @@ class Search {
   /// Goes on at the next finer level, where noise is not averaged over four pixels any more.
   void descend() { light_.cut *= 2; }
 
-  void take(const Step& step) { pull_ = pull_ * basis_.transform(step).inverse(); }
+  void take(const SmallStep& step) { pull_ = pull_ * basis_.transform(step).inverse(); }
 
   Matrix3 pull_ = Matrix3::Identity();
   Expectation light_;
@@ -118,7 +118,7 @@ class Search {
     for (const BlockSums& b : last_.blocks) {
       const auto g = jacobian(b, scale);
       const Eigen::Matrix2d n = gradients(b);
-      const Step own = g.transpose() * (pulls(b) - n * (g * last_.step));
+      const SmallStep own = g.transpose() * (pulls(b) - n * (g * last_.step));
       meat += own * own.transpose();
       used += b[S::w] > 0 ? 1 : 0;
     }
@@ -184,7 +184,7 @@ class Search {
     light_ = found;
     const int count = basis_.count();
     StepMatrix normal = StepMatrix::Zero(count, count);
-    Step pull = Step::Zero(count);
+    SmallStep pull = SmallStep::Zero(count);
     for (const BlockSums& b : last_.blocks) {
       const auto g = jacobian(b, scale);
       normal += g.transpose() * gradients(b) * g;

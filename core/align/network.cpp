@@ -38,7 +38,7 @@ Frames joined(int frames, int root, const std::vector<PairMatch>& pairs) {
 }
 
 /// What a pair says against the frames as they are, as a step at the root.
-Step mismatch(const PairMatch& pair, const Frames& frames, const StepBasis& basis) {
+SmallStep mismatch(const PairMatch& pair, const Frames& frames, const StepBasis& basis) {
   return basis.step_of(frames[static_cast<std::size_t>(pair.from)]->matrix * pair.matrix *
                        frames[static_cast<std::size_t>(pair.to)]->matrix.inverse());
 }
@@ -66,7 +66,7 @@ void adjust(Frames& frames, int root, const std::vector<PairMatch>& pairs, const
       const int from = place[static_cast<std::size_t>(pair.from)], to = place[static_cast<std::size_t>(pair.to)];
       if (!frames[static_cast<std::size_t>(pair.from)] || !frames[static_cast<std::size_t>(pair.to)]) continue;
       // mismatch + step of `from` − step of `to` = 0.
-      const Step off = mismatch(pair, frames, basis);
+      const SmallStep off = mismatch(pair, frames, basis);
       const StepMatrix weight = pair.covariance.inverse();
       add(from, from, weight, 1);
       add(to, to, weight, 1);
@@ -103,7 +103,7 @@ Frames adjust_network(int frames, int root, std::vector<PairMatch> pairs, const 
   std::vector<PairMatch> kept;
   for (const PairMatch& pair : pairs) {
     if (!out[static_cast<std::size_t>(pair.from)] || !out[static_cast<std::size_t>(pair.to)]) continue;
-    const Step off = mismatch(pair, out, basis);
+    const SmallStep off = mismatch(pair, out, basis);
     constexpr double farthest = 5;
     if (off.dot(pair.covariance.inverse() * off) < farthest * farthest * basis.count()) kept.push_back(pair);
   }

@@ -32,8 +32,8 @@ Eigen::Matrix<double, 2, Eigen::Dynamic, 0, 2, 8> StepBasis::at(Point p) const {
   return out;
 }
 
-Matrix3 StepBasis::transform(const Step& step) const {
-  const Step s = step / unit_;
+Matrix3 StepBasis::transform(const SmallStep& step) const {
+  const SmallStep s = step / unit_;
   Matrix3 inner = Matrix3::Identity();
   inner(0, 2) = s(0);
   inner(1, 2) = s(1);
@@ -57,9 +57,9 @@ Matrix3 StepBasis::transform(const Step& step) const {
          translation(-middle_.x, -middle_.y);
 }
 
-Step StepBasis::step_of(const Matrix3& given) const {
+SmallStep StepBasis::step_of(const Matrix3& given) const {
   StepMatrix normal = StepMatrix::Zero(count_, count_);
-  Step right = Step::Zero(count_);
+  SmallStep right = SmallStep::Zero(count_);
   for (const double u : {0.0, 0.5, 1.0})
     for (const double v : {0.0, 0.5, 1.0}) {
       const Point p{u * frame_.width, v * frame_.height};

@@ -7,7 +7,7 @@
 namespace fexel {
 
 /// Up to eight numbers, in pixels: what the step moves points by at half the frame's longer side from its middle.
-using Step = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 8, 1>;
+using SmallStep = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 8, 1>;
 using StepMatrix = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 8, 8>;
 
 /// The steps that a model may take in a frame. Models are translation, rigid, similarity, affine and projective.
@@ -18,9 +18,9 @@ class StepBasis {
   /// What each number of a step moves a point by, to first order: one column each.
   Eigen::Matrix<double, 2, Eigen::Dynamic, 0, 2, 8> at(Point p) const;
   /// The transform that a step is.
-  Matrix3 transform(const Step& step) const;
+  Matrix3 transform(const SmallStep& step) const;
   /// The step that comes nearest to a transform which is nearly the identity, over the frame.
-  Step step_of(const Matrix3& transform) const;
+  SmallStep step_of(const Matrix3& transform) const;
   /// The standard uncertainty per axis of points that a step with this covariance moves, as RMS over the frame, in px.
   double uncertainty(const StepMatrix& covariance) const;
   Size frame() const { return frame_; }

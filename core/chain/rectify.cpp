@@ -1,4 +1,5 @@
 #include <fmt/format.h>
+#include <Eigen/LU>
 
 #include <cmath>
 

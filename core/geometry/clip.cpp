@@ -22,6 +22,11 @@ void Clip::keep_inside(Size size) {
   add(0, -1, size.height);
 }
 
+void Clip::keep(const Clip& other) {
+  planes_.insert(planes_.end(), other.planes_.begin(), other.planes_.end());
+  elsewhere_.insert(elsewhere_.end(), other.elsewhere_.begin(), other.elsewhere_.end());
+}
+
 Clip Clip::through(const Map& map) const {
   Clip out;
   const Map back = map.inverse();

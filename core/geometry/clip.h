@@ -24,6 +24,8 @@ class Clip {
   };
   /// Keeps only the points inside [0,W] x [0,H].
   void keep_inside(Size size);
+  /// Keeps only the points that are inside the other region, too.
+  void keep(const Clip& other);
   /// The same region seen through `map` (this clip's picture is the map's source); what lies behind the map's horizon
   /// is cut away.
   Clip through(const Map& map) const;

@@ -1,0 +1,172 @@
+#include <fmt/format.h>
+
+#include "chain/align_run.h"
+#include "cli/verbs.h"
+
+namespace fexel::cli {
+namespace fs = std::filesystem;
+namespace {
+
+struct AlignWords {
+  std::vector<std::string> inputs, carry;
+  std::string out, model = "rigid", against = "first", region, mask, kernel = "cubic", report;
+  int band = 0;
+  bool bands = false, trim = false, compress = false, replace = false;
+};
+
+/// "average:4", "frame:7", "file:PATH" or one word.
+void read_against(const std::string& text, AlignRunOptions& run) {
+  const auto colon = text.find(':');
+  const std::string word = text.substr(0, colon), rest = colon == std::string::npos ? "" : text.substr(colon + 1);
+  const auto number = [&] {
+    int value = 0;
+    char more = 0;
+    if (std::sscanf(rest.c_str(), "%d%c", &value, &more) != 1 || value < 1)
+      throw call_error(fmt::format("\"{}\" is not a number of frames.", rest), "--against",
+                       "Give a whole number from 1, such as average:4 or frame:7.");
+    return value;
+  };
+  if (colon == std::string::npos && word == "first") {
+    run.align.against = Against::first;
+  } else if (colon == std::string::npos && word == "neighbour") {
+    run.align.against = Against::neighbour;
+  } else if (colon == std::string::npos && word == "network") {
+    run.align.against = Against::network;
+  } else if (word == "average") {
+    run.align.against = Against::average;
+    if (colon != std::string::npos) run.align.number = number();
+  } else if (word == "frame" && colon != std::string::npos) {
+    run.align.against = Against::frame;
+    run.align.number = number();
+  } else if (word == "file" && !rest.empty()) {
+    run.align.against = Against::picture;
+    run.picture = rest;
+  } else {
+    throw call_error(fmt::format("\"{}\" is nothing to align against.", text), "--against",
+                     "Use first, neighbour, average, average:N, frame:N, file:PATH or network.");
+  }
+}
+
+Region read_region(const std::string& text) {
+  Region r;
+  char more = 0;
+  if (std::sscanf(text.c_str(), "%d,%d,%d,%d%c", &r.x, &r.y, &r.width, &r.height, &more) != 4 || r.width < 1 ||
+      r.height < 1 || std::abs(r.x) > 100'000'000 || std::abs(r.y) > 100'000'000 || r.width > 100'000'000 ||
+      r.height > 100'000'000)
+    throw call_error(fmt::format("\"{}\" is not a region.", text), "--region",
+                     "Give x,y,width,height in pixels of the reference, such as 100,50,640,480.");
+  return r;
+}
+
+Json as_json(const AlignRunResult& result) {
+  Json frames = Json::array();
+  for (std::size_t i = 0; i < result.files.size(); ++i) {
+    const Match& match = result.alignment.frames[i];
+    Json rows = Json::array();
+    for (int r = 0; r < 3; ++r) rows.push_back({match.matrix(r, 0), match.matrix(r, 1), match.matrix(r, 2)});
+    Json frame{{"index", i + 1},       {"file", result.files[i].path.string()},  {"matrix", rows},
+               {"score", match.score}, {"uncertainty_px", match.uncertainty_px}, {"status", name_of(match.status)}};
+    if (result.files[i].band > 0)
+      frame["band"] = result.files[i].band;
+    else if (result.files[i].page > 1 || (result.files[i].info && result.files[i].info->frames > 1))
+      frame["page"] = result.files[i].page;
+    if (!match.reason.empty()) frame["reason"] = match.reason;
+    frames.push_back(frame);
+  }
+  Json written = Json::array();
+  for (const auto& path : result.written) written.push_back(path.string());
+  const CropRectangle& c = result.common;
+  return {{"frames", frames},
+          {"common_area", {{"x", c.x}, {"y", c.y}, {"width", c.width}, {"height", c.height}}},
+          {"seconds", result.seconds},
+          {"written", written}};
+}
+
+/// One line a frame: where its middle goes, how it is turned and scaled, and how well it is known.
+std::string line_of(const AlignRunResult& result, std::size_t i) {
+  const FrameFile& file = result.files[i];
+  const Match& match = result.alignment.frames[i];
+  std::string name = file.path.filename().string();
+  if (file.band > 0)
+    name += fmt::format(", band {}", file.band);
+  else if (file.info && file.info->frames > 1)
+    name += fmt::format(", page {}", file.page);
+  if (match.status == MatchStatus::failed) return fmt::format("{:>4}  failed  {}: {}", i + 1, name, match.reason);
+  const Size size = file.info ? Size{file.info->width, file.info->height} : result.alignment.size;
+  const auto middle = Map::apply(match.matrix, size.middle());
+  const Point shift = middle ? *middle - size.middle() : Point{};
+  const double turn = -std::atan2(match.matrix(1, 0), match.matrix(0, 0)) * 180 / M_PI;
+  const double scale =
+      std::sqrt(std::abs(match.matrix(0, 0) * match.matrix(1, 1) - match.matrix(0, 1) * match.matrix(1, 0)));
+  return fmt::format("{:>4}  {:<6}  x {:>9} px  y {:>9} px  turn {:>8}°  scale {:.5f}  score {:.3f}  ±{} px  {}{}",
+                     i + 1, name_of(match.status), number_text(shift.x, 3), number_text(shift.y, 3),
+                     number_text(turn, 4), scale, match.score, number_text(match.uncertainty_px, 4), name,
+                     match.reason.empty() ? "" : ": " + match.reason);
+}
+
+int run_align(const Common& common, const AlignWords& words) {
+  AlignRunOptions run;
+  run.align.match.model = *model_named(words.model);
+  read_against(words.against, run);
+  if (!words.region.empty()) run.region = read_region(words.region);
+  run.bands = words.bands;
+  run.align.likeness = words.bands ? Likeness::structure : Likeness::brightness;
+  run.align.band = words.band;
+  run.align.memory = memory_to_use() / 4;
+  run.mask = words.mask;
+  run.out = words.out;
+  run.carry = {words.carry.begin(), words.carry.end()};
+  run.trim = words.trim;
+  run.compress = words.compress;
+  run.replace = words.replace;
+  run.resampling.kernel = *kernel_named(words.kernel);
+  const std::string ending = fs::path(words.out).extension().string();
+  if (ending != ".tif" && ending != ".tiff")
+    throw call_error("An aligned sequence is written as a TIFF.", words.out, "Give --out a name that ends in .tif.");
+  if (!words.report.empty() && fs::exists(words.report) && !words.replace)
+    throw call_error("This file exists already and was kept.", words.report,
+                     "Choose another name, or say that it may be replaced (--replace).");
+  const auto result = align_files({words.inputs.begin(), words.inputs.end()}, run,
+                                  job_of(common, fs::path(words.out).filename().string()));
+  end_progress(common);
+  const Json json = as_json(result);
+  if (common.json) {
+    fmt::print("{}\n", to_text(json));
+  } else {
+    for (std::size_t i = 0; i < result.files.size(); ++i) fmt::print("{}\n", line_of(result, i));
+    fmt::print("{} frames in {:.2f} s; they share {} x {} px from {}, {}.\n", result.files.size(), result.seconds,
+               result.common.width, result.common.height, result.common.x, result.common.y);
+    for (const auto& path : result.written) fmt::print("-> {}\n", path.string());
+  }
+  if (!words.report.empty()) write_text(words.report, to_text(json, 2) + "\n", words.replace);
+  return result.all_matched() ? all_done : inputs_failed;
+}
+
+}  // namespace
+
+void add_align(CLI::App& app, Common& common, Verbs& verbs) {
+  auto words = std::make_shared<AlignWords>();
+  CLI::App* verb = app.add_subcommand("align", "brings the frames of a sequence, or bands, to one of them");
+  verb->add_option("INPUT", words->inputs, "pictures, stacks or folders; or one picture with --bands")->required();
+  verb->add_option("--out", words->out, "the TIFF to write, one page a frame")->required();
+  verb->add_option("--model", words->model, "translation, rigid, similarity, affine or projective (rigid)")
+      ->check(CLI::IsMember({"translation", "rigid", "similarity", "affine", "projective"}));
+  verb->add_option("--against", words->against,
+                   "first, neighbour, average, average:N, frame:N, file:PATH or network (first)");
+  verb->add_flag("--bands", words->bands, "the planes look unlike: bands of one picture, or of a file each");
+  verb->add_option("--band", words->band, "match on this band, from 1; all of them without it")
+      ->check(CLI::Range(1, 4096));
+  verb->add_option("--region", words->region, "x,y,width,height: match on this part of the reference");
+  verb->add_option("--mask", words->mask, "a picture as large as the reference; where it is zero, nothing is matched");
+  verb->add_flag("--trim", words->trim, "cut to the largest rectangle that all frames share");
+  verb->add_option("--carry", words->carry, "another stack that gets the same transforms; may be repeated");
+  verb->add_option("--kernel", words->kernel, "nearest, linear, cubic, lanczos3, bspline3 or area (cubic)")
+      ->check(CLI::IsMember(std::vector<std::string>{"nearest", "linear", "cubic", "lanczos3", "bspline3", "area"}));
+  verb->add_flag("--compress", words->compress, "compress the TIFF, without loss");
+  verb->add_flag("--replace", words->replace, "existing files may be replaced (never a source)");
+  verb->add_option("--report", words->report, "write what --json says to this file too");
+  add_common(*verb, common);
+  verbs.emplace_back(verb, [words, &common] { return run_align(common, *words); });
+}
+
+}  // namespace fexel::cli

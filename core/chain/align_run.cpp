@@ -1,0 +1,268 @@
+#include "chain/align_run.h"
+
+#include <fmt/format.h>
+
+#include <Eigen/LU>
+#include <chrono>
+#include <mutex>
+
+#include "files/parts.h"
+#include "filter/filter.h"
+#include "resample/warp.h"
+
+namespace fexel {
+namespace fs = std::filesystem;
+namespace {
+
+/// The last picture that was read whole, for those whose bands are read one by one.
+class BandReader {
+ public:
+  Image read(const FrameFile& frame, const Limits& limits, const Job& job) {
+    if (frame.band == 0) return read_frame(frame, limits, job);
+    std::shared_ptr<const Image> whole;
+    {
+      const std::scoped_lock lock(mutex_);
+      if (path_ != frame.path || !whole_) {
+        whole_ = std::make_shared<const Image>(read_picture(frame.path, frame.page, limits, {job.stop, {}}));
+        path_ = frame.path;
+      }
+      whole = whole_;
+    }
+    return chosen_bands(*whole, {frame.band - 1});
+  }
+
+ private:
+  std::mutex mutex_;
+  fs::path path_;
+  std::shared_ptr<const Image> whole_;
+};
+
+/// Where pixels of the reference count; nothing where all do.
+std::optional<Image> pixels_to_use(const AlignRunOptions& options, Size size) {
+  if (!options.region && options.mask.empty()) return std::nullopt;
+  Image use;
+  if (!options.mask.empty()) {
+    use = read_picture(options.mask, 1, options.limits);
+    if (use.width() != size.width || use.height() != size.height)
+      throw call_error(fmt::format("The mask is {} x {} px and the reference {} x {}.", use.width(), use.height(),
+                                   size.width, size.height),
+                       options.mask.string(), "Give a mask of the reference's size.");
+    use = chosen_bands(use, {0});
+  } else {
+    use = Image(size.width, size.height, 1, Depth::u8);
+    for (int y = 0; y < size.height; ++y) std::fill_n(use.row<std::uint8_t>(0, y), size.width, std::uint8_t{1});
+  }
+  if (const auto& r = options.region) {
+    const int right = std::min(size.width, r->x + r->width), bottom = std::min(size.height, r->y + r->height);
+    const int left = std::max(0, r->x), top = std::max(0, r->y);
+    if (r->width < 1 || r->height < 1 || left >= right || top >= bottom)
+      throw call_error("The region lies outside the reference.", "--region",
+                       fmt::format("Give x,y,width,height within {} x {}.", size.width, size.height));
+    use.make_mask(false);
+    for (int y = top; y < bottom; ++y) use.set_valid_span(y, left, right);
+  }
+  return use;
+}
+
+const FileInfo& info_of_first(const std::vector<FrameFile>& frames) {
+  for (const FrameFile& frame : frames)
+    if (frame.info) return *frame.info;
+  throw input_error(frames.front().trouble, frames.front().path.string());
+}
+
+/// How one stack is written: where its frames lie, and what they have in common.
+struct StackPlan {
+  std::vector<FrameFile> frames;
+  fs::path out;
+  FileInfo shape;
+};
+
+/// The frame as the reference lies, or nothing in it.
+Image laid_out(const FrameFile& frame, const Match& match, const StackPlan& stack, const CropRectangle& area,
+               const AlignRunOptions& options, BandReader& reader, const Job& job) {
+  const int bands = frame.band > 0 ? 1 : stack.shape.bands;
+  Image nothing(area.width, area.height, bands, stack.shape.depth);
+  nothing.make_mask(false);
+  if (!frame.info || frame.info->depth != stack.shape.depth || frame.info->bands != stack.shape.bands) return nothing;
+  Image source;
+  try {
+    source = reader.read(frame, options.limits, job);
+  } catch (const Error& error) {
+    if (error.kind() == Error::Kind::cancelled) throw;
+    return nothing;
+  }
+  WarpPlan plan;
+  const Size own{source.width(), source.height()};
+  plan.pull = match.matrix.inverse() * translation(area.x, area.y);
+  plan.result = {area.width, area.height};
+  Clip inside;
+  inside.keep_inside(own);
+  plan.clip = inside.through(Map(Matrix3(translation(-area.x, -area.y) * match.matrix)));
+  const Pyramid pyramid(std::make_shared<const Image>(std::move(source)));
+  return warp(pyramid, plan, {0, 0, area.width, area.height}, options.resampling, Quality::final, {job.stop, {}});
+}
+
+void write_stack(const StackPlan& stack, const Alignment& alignment, const CropRectangle& area,
+                 const AlignRunOptions& options, const std::vector<fs::path>& sources, const Job& job) {
+  const bool one_page = stack.frames.front().band > 0;
+  WriteOptions how;
+  how.replace = options.replace;
+  how.sources = sources;
+  how.compress = options.compress;
+  how.pixel_size = stack.shape.pixel_size;
+  how.attached = carried_on(stack.frames.front().path, stack.shape.bands, {});
+  const auto count = static_cast<int>(stack.frames.size());
+  PictureRows rows(stack.out, {area.width, area.height}, one_page ? count : stack.shape.bands, stack.shape.depth,
+                   one_page ? 1 : count, how);
+  BandReader reader;
+  Image planes;
+  if (one_page) planes = Image(area.width, area.height, count, stack.shape.depth);
+  for (int i = 0; i < count; ++i) {
+    const auto k = static_cast<std::size_t>(i);
+    job.check();
+    const Image frame = laid_out(stack.frames[k], alignment.frames[k], stack, area, options, reader, job);
+    if (one_page) {
+      for (int y = 0; y < area.height; ++y) std::copy_n(frame.bytes(0, y), frame.row_bytes(), planes.bytes(i, y));
+    } else {
+      rows.append(frame, {job.stop, {}});
+      rows.end_page();
+    }
+    if (job.progress) job.progress(static_cast<double>(i + 1) / count);
+  }
+  if (one_page) {
+    rows.append(planes, {job.stop, {}});
+    rows.end_page();
+  }
+  rows.commit();
+}
+
+}  // namespace
+
+std::vector<FrameFile> list_frames(const std::vector<fs::path>& inputs, bool bands, const Limits& limits) {
+  std::vector<FrameFile> out;
+  const auto files = expand_inputs(inputs);
+  for (const fs::path& path : files) {
+    FrameFile frame;
+    frame.path = path;
+    try {
+      frame.info = read_info(path, limits);
+    } catch (const Error& error) {
+      frame.trouble = error.message();
+      out.push_back(frame);
+      continue;
+    }
+    const bool planes = bands && frame.info->frames == 1 && frame.info->bands > 1;
+    if (planes && files.size() > 1)
+      throw call_error(
+          fmt::format("This picture has {} bands; several files are taken for one band each.", frame.info->bands),
+          path.string(), "Give one file with all bands, or files with one band each.");
+    for (int i = 1; i <= (planes ? frame.info->bands : frame.info->frames); ++i) {
+      (planes ? frame.band : frame.page) = i;
+      out.push_back(frame);
+    }
+  }
+  if (out.empty()) throw call_error("There are no pictures here.", {}, "Name files, or a folder with pictures in it.");
+  return out;
+}
+
+Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job) {
+  if (!frame.info) throw input_error(frame.trouble, frame.path.string());
+  Image whole = read_picture(frame.path, frame.page, limits, {job.stop, {}});
+  return frame.band > 0 ? chosen_bands(whole, {frame.band - 1}) : std::move(whole);
+}
+
+bool AlignRunResult::all_matched() const {
+  return std::ranges::none_of(alignment.frames, [](const Match& m) { return m.status == MatchStatus::failed; });
+}
+
+CropRectangle common_area(const Alignment& alignment, const std::vector<Size>& sizes) {
+  Clip shared;
+  shared.keep_inside(alignment.size);
+  for (std::size_t i = 0; i < alignment.frames.size(); ++i) {
+    if (alignment.frames[i].status == MatchStatus::failed) continue;
+    Clip own;
+    own.keep_inside(sizes[i]);
+    shared.keep(own.through(Map(alignment.frames[i].matrix)));
+  }
+  const auto found = largest_valid(shared, alignment.size);
+  if (!found)
+    throw input_error("The frames have no area in common.", {}, "Leave out the frames that lie farthest away.");
+  return *found;
+}
+
+AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOptions& options, const Job& job) {
+  const auto begin = std::chrono::steady_clock::now();
+  AlignRunResult result;
+  result.files = list_frames(inputs, options.bands, options.limits);
+  std::vector<StackPlan> stacks{{result.files, options.out, info_of_first(result.files)}};
+  for (const fs::path& carried : options.carry) {
+    StackPlan stack{list_frames({carried}, result.files.front().band > 0, options.limits), {}, {}};
+    stack.shape = info_of_first(stack.frames);
+    if (stack.frames.size() != result.files.size())
+      throw call_error(fmt::format("It has {} frames, and {} were aligned.", stack.frames.size(), result.files.size()),
+                       carried.string(), "Carry stacks with as many frames.");
+    const fs::path name = carried.filename().empty() ? carried.parent_path() : carried;
+    stack.out = options.out.parent_path() / (name.stem().string() + "-aligned.tif");
+    stacks.push_back(std::move(stack));
+  }
+  std::vector<fs::path> sources;
+  for (const StackPlan& stack : stacks)
+    for (const FrameFile& frame : stack.frames)
+      if (sources.empty() || sources.back() != frame.path) sources.push_back(frame.path);
+  for (const fs::path& also : {options.picture, options.mask})
+    if (!also.empty()) sources.push_back(also);
+  for (std::size_t i = 0; i < stacks.size(); ++i) {
+    WriteOptions checks;
+    checks.replace = options.replace;
+    checks.sources = sources;
+    check_target(stacks[i].out, checks);
+    for (std::size_t k = 0; k < i; ++k)
+      if (fs::absolute(stacks[i].out).lexically_normal() == fs::absolute(stacks[k].out).lexically_normal())
+        throw call_error("Two results would be written to this file.", stacks[i].out.string(),
+                         "Give --out another name or folder.");
+  }
+
+  AlignOptions align = options.align;
+  Image picture;
+  if (align.against == Against::picture) {
+    picture = read_picture(options.picture, 1, options.limits, {job.stop, {}});
+    align.picture = &picture;
+  }
+  const auto reference = static_cast<std::size_t>(
+      align.against == Against::frame ? std::clamp(align.number - 1, 0, static_cast<int>(result.files.size()) - 1) : 0);
+  const FileInfo& shape = result.files[reference].info ? *result.files[reference].info : stacks.front().shape;
+  const Size size = align.picture ? Size{picture.width(), picture.height()} : Size{shape.width, shape.height};
+  const auto use = pixels_to_use(options, size);
+  if (use) align.use = &*use;
+  BandReader reader;
+  const FrameReader frames{static_cast<int>(result.files.size()), [&](int i, const Job& quiet) {
+                             return reader.read(result.files[static_cast<std::size_t>(i)], options.limits, quiet);
+                           }};
+  result.alignment = align_frames(frames, align, job.part(0, 0.6));
+  std::vector<Size> sizes;
+  for (std::size_t i = 0; i < result.files.size(); ++i) {
+    const auto& info = result.files[i].info;
+    sizes.push_back(info ? Size{info->width, info->height} : Size{1, 1});
+    Match& match = result.alignment.frames[i];
+    if (info && (info->depth != stacks.front().shape.depth || info->bands != stacks.front().shape.bands)) {
+      match.status = MatchStatus::failed;
+      match.matrix = Matrix3::Identity();
+      match.reason =
+          fmt::format("It has {} band{} of {}, and the first frame {} of {}.", info->bands, info->bands == 1 ? "" : "s",
+                      name_of(info->depth), stacks.front().shape.bands, name_of(stacks.front().shape.depth));
+    }
+  }
+  result.common = common_area(result.alignment, sizes);
+  const CropRectangle area =
+      options.trim ? result.common : CropRectangle{0, 0, result.alignment.size.width, result.alignment.size.height};
+  for (std::size_t i = 0; i < stacks.size(); ++i) {
+    const double part = 0.4 / static_cast<double>(stacks.size());
+    write_stack(stacks[i], result.alignment, area, options, sources,
+                job.part(0.6 + part * static_cast<double>(i), 0.6 + part * static_cast<double>(i + 1)));
+    result.written.push_back(stacks[i].out);
+  }
+  result.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+  return result;
+}
+
+}  // namespace fexel

@@ -1,0 +1,59 @@
+#pragma once
+/// Sequences and bands in files, aligned and written.
+#include "align/sequence.h"
+#include "chain/run.h"
+#include "chain/step.h"
+
+namespace fexel {
+
+/// One frame of a sequence: a page of a file, or one band of it.
+struct FrameFile {
+  std::filesystem::path path;
+  int page = 1;
+  int band = 0;                  ///< from 1; 0 is all of them
+  std::optional<FileInfo> info;  ///< nothing where the file cannot be read
+  std::string trouble;           ///< then why
+};
+
+/// The frames in files and folders, in natural order: every page of every file; with `bands`, every band of a file that
+/// has several and one page. Raises a call error when there are none.
+std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inputs, bool bands, const Limits& limits);
+/// Reads one. Raises an input error where it cannot be read.
+Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
+
+struct AlignRunOptions {
+  AlignOptions align;             ///< `picture` and `use` are set by the run
+  bool bands = false;             ///< the frames are bands that look unlike
+  std::filesystem::path picture;  ///< what the frames are matched against, where align.against says so
+  std::optional<Region> region;   ///< of the reference, that is matched on
+  std::filesystem::path mask;     ///< a picture as large as the reference: where it is zero, nothing is matched
+  std::filesystem::path out;      ///< a TIFF
+  std::vector<std::filesystem::path> carry;  ///< stacks that get the same transforms
+  bool trim = false;                         ///< to the largest rectangle that all frames share
+  bool compress = false;
+  bool replace = false;
+  Resampling resampling;
+  Limits limits;
+};
+
+struct AlignRunResult {
+  std::vector<FrameFile> files;
+  Alignment alignment;
+  CropRectangle common;  ///< the largest rectangle of the reference that every frame which did not fail covers
+  std::vector<std::filesystem::path> written;
+  double seconds = 0;  ///< from the first read to the last byte
+  bool all_matched() const;
+};
+
+/// The largest upright rectangle of whole pixels that all frames which did not fail share. Raises an input error when
+/// there is none. `sizes` are the frames'.
+CropRectangle common_area(const Alignment& alignment, const std::vector<Size>& sizes);
+
+/// Searches, then writes every frame as the reference lies, with its depth and bands, one page each (or, for the bands
+/// of one file, one page with all). A frame that failed is written where it is, and is empty where it cannot be read or
+/// has another depth. Checks all names before it reads a pixel. Frames are read, and read again, one after the other: a
+/// stack may be larger than memory.
+AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, const AlignRunOptions& options,
+                           const Job& job);
+
+}  // namespace fexel

@@ -70,6 +70,7 @@ Json as_json(const AlignRunResult& result) {
       frame["band"] = result.files[i].band;
     else if (result.files[i].page > 1 || (result.files[i].info && result.files[i].info->frames > 1))
       frame["page"] = result.files[i].page;
+    if (!result.files[i].name.empty()) frame["name"] = result.files[i].name;
     if (!match.reason.empty()) frame["reason"] = match.reason;
     frames.push_back(frame);
   }
@@ -87,7 +88,9 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
   const FrameFile& file = result.files[i];
   const Match& match = result.alignment.frames[i];
   std::string name = file.path.filename().string();
-  if (file.band > 0)
+  if (!file.name.empty())
+    name = file.name;
+  else if (file.band > 0)
     name += fmt::format(", band {}", file.band);
   else if (file.info && file.info->frames > 1)
     name += fmt::format(", page {}", file.page);

@@ -3,15 +3,18 @@
 #include "base/error.h"
 #include "demo/card.h"
 #include "demo/roundel.h"
+#include "demo/series.h"
 #include "demo/wall.h"
+#include "files/ome.h"
 #include "files/picture.h"
+#include "filter/filter.h"
 #include "text/json.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr const char* version = "2";
+constexpr const char* version = "3";
 
 /// A picture of the set, with the chain that does its job.
 struct Scene {
@@ -30,9 +33,9 @@ const std::vector<Scene>& scenes() {
                                           scene::wall_truth,
                                           scene::wall_chain,
                                           {},
-                                          0.6},
+                                          0.4},
                                          {"record-card.png", "card.fexel.json", "card", scene::render_card,
-                                          scene::card_truth, scene::card_chain, PixelSize{0.1, 0.1, "mm"}, 0.2},
+                                          scene::card_truth, scene::card_chain, PixelSize{0.1, 0.1, "mm"}, 0.13},
                                          {"roundel.png",
                                           "roundel.fexel.json",
                                           "roundel",
@@ -40,8 +43,39 @@ const std::vector<Scene>& scenes() {
                                           scene::roundel_truth,
                                           scene::roundel_chain,
                                           {},
-                                          0.2}};
+                                          0.13}};
   return all;
+}
+
+void write_drying(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  std::error_code code;
+  fs::create_directories(folder / "drying", code);
+  const scene::Drying series(job.part(0, 0.2));
+  WriteOptions how;
+  how.pixel_size = PixelSize{0.28, 0.28, "mm"};
+  how.replace = true;
+  for (int n = 1; n <= scene::drying_frames; ++n) {
+    std::vector<Image> pages;
+    pages.push_back(series.frame(n, job.part(0.2 + 0.05 * (n - 1), 0.2 + 0.05 * n)));
+    written.push_back(folder / "drying" / ("frame-" + std::to_string(n) + ".tif"));
+    write_pictures(written.back(), pages, how, {job.stop, {}});
+  }
+}
+
+void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  const Image bands = scene::render_bands(job.part(0, 0.95));
+  std::vector<Image> pages;
+  std::vector<std::string> names;
+  for (int band = 0; band < bands.bands(); ++band) {
+    pages.push_back(chosen_bands(bands, {band}));
+    names.emplace_back(scene::band_name(band));
+  }
+  WriteOptions how;
+  how.pixel_size = PixelSize{0.3, 0.3, "mm"};
+  how.replace = true;
+  how.description = ome_description(names, {bands.width(), bands.height()}, bands.depth(), how.pixel_size);
+  written.push_back(folder / "bands.ome.tif");
+  write_pictures(written.back(), pages, how, job.part(0.95, 1));
 }
 
 }  // namespace
@@ -73,6 +107,10 @@ std::vector<fs::path> write_demo(const fs::path& folder, const Job& job) {
     write_text(written.back(), write_chain(chain), true);
     truth[scene.key] = scene.truth();
   }
+  write_drying(folder, job.part(done, 0.9), written);
+  truth["drying"] = scene::drying_truth();
+  write_bands(folder, job.part(0.9, 1), written);
+  truth["bands"] = scene::bands_truth();
   write_text(truth_path, to_text(truth, 2) + "\n", true);
   written.push_back(truth_path);
   return written;

@@ -107,6 +107,8 @@ Colour glazed(Point p, std::int64_t i, std::int64_t j, double x, double y) {
   return blend(1.12 * base, base, step_between(0, 3, rim));
 }
 
+}  // namespace
+
 Colour wall_at(Point p) {
   const double i = std::floor(p.x / tile), j = std::floor(p.y / tile);
   const double x = p.x - i * tile, y = p.y - j * tile;
@@ -118,6 +120,8 @@ Colour wall_at(Point p) {
   return blend(joint, glazed(p, static_cast<std::int64_t>(i), static_cast<std::int64_t>(j), x, y),
                step_between(grout - 0.3, grout + 0.3, to_joint));
 }
+
+namespace {
 
 /// What the ray of a picture point meets: strips on the wall, the strip before it with its shadow, the wall.
 Colour seen(Point pixel) {

@@ -6,6 +6,7 @@
 #include <chrono>
 #include <mutex>
 
+#include "files/ome.h"
 #include "files/parts.h"
 #include "filter/filter.h"
 #include "resample/warp.h"
@@ -112,6 +113,11 @@ void write_stack(const StackPlan& stack, const Alignment& alignment, const CropR
   how.pixel_size = stack.shape.pixel_size;
   how.attached = carried_on(stack.frames.front().path, stack.shape.bands, {});
   const auto count = static_cast<int>(stack.frames.size());
+  std::vector<std::string> names;
+  for (const FrameFile& frame : stack.frames)
+    if (!frame.name.empty()) names.push_back(frame.name);
+  if (names.size() == stack.frames.size())
+    how.description = ome_description(names, {area.width, area.height}, stack.shape.depth, how.pixel_size);
   PictureRows rows(stack.out, {area.width, area.height}, one_page ? count : stack.shape.bands, stack.shape.depth,
                    one_page ? 1 : count, how);
   BandReader reader;
@@ -158,6 +164,8 @@ std::vector<FrameFile> list_frames(const std::vector<fs::path>& inputs, bool ban
           path.string(), "Give one file with all bands, or files with one band each.");
     for (int i = 1; i <= (planes ? frame.info->bands : frame.info->frames); ++i) {
       (planes ? frame.band : frame.page) = i;
+      const auto& names = frame.info->page_names;
+      frame.name = static_cast<int>(names.size()) == frame.info->frames ? names[static_cast<std::size_t>(i - 1)] : "";
       out.push_back(frame);
     }
   }

@@ -11,6 +11,7 @@ struct FrameFile {
   std::filesystem::path path;
   int page = 1;
   int band = 0;                  ///< from 1; 0 is all of them
+  std::string name;              ///< of the band, where the file says it
   std::optional<FileInfo> info;  ///< nothing where the file cannot be read
   std::string trouble;           ///< then why
 };

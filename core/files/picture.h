@@ -28,6 +28,7 @@ struct FileInfo {
   int orientation = 1;                  ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
   std::string profile;                  ///< "embedded" or empty
   bool alpha = false;                   ///< an alpha band tells which pixels are empty; `bands` does not count it
+  std::vector<std::string> page_names;  ///< of an OME-TIFF whose pages are bands
 };
 
 enum class Format { tiff, png, pnm, pfm, jpeg };
@@ -67,6 +68,7 @@ struct WriteOptions {
   int quality = 92;                            ///< of JPEG, 1 to 100
   bool compress = true;                        ///< TIFF: deflate, without loss
   Attached attached = {};                      ///< TIFF, PNG, JPEG
+  std::string description = {};                ///< TIFF: of the first page
   bool alpha = false;                          ///< the last band tells how much of a pixel is there (TIFF, PNG)
 };
 /// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may

@@ -26,6 +26,7 @@ class TiffPage {
   /// As stored, before it is laid upright; pages are not counted.
   const FileInfo& info() const { return info_; }
   int count_pages() const;
+  std::string description() const;
   /// The pixels of a region inside the page, as stored. Strips and tiles are decoded side by side.
   Image read(Region region, const Job& job) const;
 

@@ -4,6 +4,8 @@
 
 #include "files/tiff.h"
 
+#include "files/ome.h"
+
 namespace fexel::codec {
 namespace {
 
@@ -169,6 +171,12 @@ int TiffPage::count_pages() const {
   return count;
 }
 
+std::string TiffPage::description() const {
+  const Borrowed tiff(*this);
+  const char* text = nullptr;
+  return TIFFGetField(tiff.get(), TIFFTAG_IMAGEDESCRIPTION, &text) != 0 && text ? text : "";
+}
+
 std::vector<TiffPage::Chunk> TiffPage::chunks_in(Region region) const {
   std::vector<Chunk> out;
   const int right = region.x + region.width, bottom = region.y + region.height;
@@ -289,6 +297,8 @@ FileInfo tiff_info(const fs::path& path) {
   const TiffPage page(path, 1, {});
   FileInfo info = page.info();
   info.frames = page.count_pages();
+  if (const auto names = ome_page_names(page.description()); static_cast<int>(names.size()) == info.frames)
+    info.page_names = names;
   return info;
 }
 

@@ -95,6 +95,8 @@ void TiffWriter::begin_page(Size size, int bands, Depth depth, int index, int co
                  options_.attached.profile.data());
   for (const CameraLine& line : camera_lines(options_.attached))
     if (line.of_picture && !line.text.empty()) TIFFSetField(tiff, line.tag, line.text.c_str());
+  if (index == 0 && !options_.description.empty())
+    TIFFSetField(tiff, TIFFTAG_IMAGEDESCRIPTION, options_.description.c_str());
   if (count > 1) {
     TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
     TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index), static_cast<std::uint16_t>(count));

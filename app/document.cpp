@@ -42,6 +42,27 @@ SourceShape Document::shape() const {
       {source_->info.width, source_->info.height}, source_->info.bands, source_->info.depth, source_->info.pixel_size};
 }
 
+const std::vector<FrameFile>& Document::frames() const {
+  static const std::vector<FrameFile> none;
+  return source_ ? source_->frames : none;
+}
+
+const AlignStep* Document::align_step() const {
+  const auto at = align_step_of(state_.chain);
+  return at ? &std::get<AlignStep>(state_.chain.steps[static_cast<std::size_t>(*at)].kind) : nullptr;
+}
+
+void Document::show_frame(int index, FileInfo info, std::shared_ptr<const Pyramid> pixels) {
+  if (!source_ || index < 0 || index >= static_cast<int>(source_->frames.size())) return;
+  source_->frame = index;
+  source_->info = std::move(info);
+  source_->path = QString::fromStdString(source_->frames[static_cast<std::size_t>(index)].path.string());
+  source_->pixels = std::move(pixels);
+  pictures_.reset();  // what was made of the other frame is of no use
+  lay_out_again();
+  Q_EMIT changed();
+}
+
 int Document::selected_step() const {
   const int step = state_.selected - 1;
   return step >= 0 && step < static_cast<int>(state_.chain.steps.size()) ? step : -1;
@@ -54,9 +75,10 @@ void Document::set_chain_path(const QString& path) {
 }
 
 void Document::lay_out_again() {
-  layout_ = lay_out(state_.chain, shape());
+  const Chain chain = for_frame(state_.chain, frame());
+  layout_ = lay_out(chain, shape());
   if (source_ && layout_.result().run_start > 0)
-    pictures_ = std::make_shared<const RunPictures>(source_->pixels, state_.chain, layout_, pictures_.get());
+    pictures_ = std::make_shared<const RunPictures>(source_->pixels, chain, layout_, pictures_.get());
   else
     pictures_.reset();
   ++revision_;

@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 
+#include "chain/align_run.h"
 #include "chain/evaluate.h"
 #include "chain/trust.h"
 #include "files/picture.h"
@@ -17,6 +18,8 @@ struct OpenSource {
   QString path;
   FileInfo info;
   std::shared_ptr<const Pyramid> pixels;
+  std::vector<FrameFile> frames = {};  ///< of the sequence that is open; none for a single picture
+  int frame = 0;                       ///< the one that is shown, from 0
 };
 
 /// Everything that undo brings back. Tiles are counted from the source, 0; the result's tile is always the last one.
@@ -40,6 +43,14 @@ class Document : public QObject {
   /// What stations behind a step that ends a run are drawn from; nothing where there is no such step.
   const std::shared_ptr<const RunPictures>& pictures() const { return pictures_; }
   SourceShape shape() const;
+  /// The frames of the sequence; none where a single picture is open.
+  const std::vector<FrameFile>& frames() const;
+  /// The one that is shown, from 0.
+  int frame() const { return source_ ? source_->frame : 0; }
+  /// The chain's align step; null where it has none that is on.
+  const AlignStep* align_step() const;
+  /// Another frame of the same sequence is shown. That is no change of the chain.
+  void show_frame(int index, FileInfo info, std::shared_ptr<const Pyramid> pixels);
   QUndoStack& undo_stack() { return undo_; }
   /// Counts changes of the chain and the source; views say which one they show.
   quint64 revision() const { return revision_; }

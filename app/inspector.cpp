@@ -117,6 +117,7 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page(HighpassStep::word, make_highpass_page(document));
   add_page(DenoiseStep::word, make_denoise_page(document));
   add_page(ConvolveStep::word, make_convolve_page(document));
+  add_page(AlignStep::word, make_align_page(document));
   result_ = new ResultPage(document);
   add_page("result", result_);
   follow_changes(document_, this, 50, [this] { choose(); });
@@ -127,6 +128,7 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
 void Inspector::add_page(const QString& kind, InspectorPage* page) {
   pages_[kind] = page;
   connect(page, &InspectorPage::line_wanted, this, &Inspector::line_wanted);
+  connect(page, &InspectorPage::search_wanted, this, &Inspector::search_wanted);
   stack_->addWidget(page);
 }
 

@@ -24,6 +24,8 @@ class InspectorPage : public QWidget {
  Q_SIGNALS:
   /// A line is to be laid on the picture; `take` gets its ends in the coordinates of the station that the step gets.
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
+  /// The frames are to be searched: all of them, or the one that is shown.
+  void search_wanted(bool all);
 
  public:
   /// The on-off switch in the head of a step's page.
@@ -79,6 +81,7 @@ InspectorPage* make_contrast_page(Document& document);
 InspectorPage* make_highpass_page(Document& document);
 InspectorPage* make_denoise_page(Document& document);
 InspectorPage* make_convolve_page(Document& document);
+InspectorPage* make_align_page(Document& document);
 
 /// What the result's page asks of the window.
 class ResultPage : public InspectorPage {
@@ -111,6 +114,7 @@ class Inspector : public QScrollArea {
 
  Q_SIGNALS:
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
+  void search_wanted(bool all);
 
  private:
   void choose();

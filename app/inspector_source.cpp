@@ -45,7 +45,7 @@ class SourcePage : public InspectorPage {
       notes << (info.alpha ? tr("An alpha band says which pixels are empty; what lies under it is not used.")
                            : tr("Pixels that hold no number (NaN) are empty."));
     if (!info.profile.empty()) notes << tr("It carries a colour profile, which goes on to the result.");
-    if (info.frames > 1) notes << tr("The file has %1 pages; the first is shown.").arg(info.frames);
+    if (info.frames > 1) notes << tr("The file has %1 pages.").arg(info.frames);
     if (info.depth == Depth::f32) notes << tr("Values from 0 to 1 are shown from black to white.");
     notes << tr("The file is only ever read.");
     check(notes.join(" "));

@@ -56,7 +56,13 @@ void Keeper::keep() {
   Order order;
   if (!document_.clean() && document_.source()) {
     Chain chain = document_.chain();
-    chain.sources = {{std::filesystem::absolute(document_.source()->path.toStdString()).string(), {}}};
+    chain.sources.clear();
+    for (const FrameFile& frame : document_.frames()) {
+      const std::string path = std::filesystem::absolute(frame.path).string();
+      if (chain.sources.empty() || chain.sources.back().path != path) chain.sources.push_back({path, {}});
+    }
+    if (chain.sources.empty())
+      chain.sources = {{std::filesystem::absolute(document_.source()->path.toStdString()).string(), {}}};
     Json value;
     value["fexel_unsaved"] = 1;
     value["chain_path"] = document_.chain_path().toStdString();

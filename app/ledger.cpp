@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QStackedLayout>
 #include <QTableView>
 #include <QVBoxLayout>
 
@@ -20,12 +21,12 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   column->setContentsMargins(12, 6, 12, 6);
   column->setSpacing(2);
   auto* head = new QHBoxLayout;
-  auto* title = new QLabel(tr("Gauges"));
-  title->setFont(text_font(9.5, true));
+  title_ = new QLabel(tr("Gauges"));
+  title_->setFont(text_font(9.5, true));
   summary_ = new QLabel;
   summary_->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
   summary_->setAccessibleName(tr("Gauges in short"));
-  head->addWidget(title);
+  head->addWidget(title_);
   head->addSpacing(8);
   head->addWidget(summary_);
   head->addStretch(1);
@@ -35,8 +36,11 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   auto* fold = fields::word_button(tr("fold"));
   for (auto* button : {add, remove, copy, fold}) head->addWidget(button);
   column->addLayout(head);
+  of_gauges_ = {add, remove};
   body_ = new QWidget;
-  auto* row = new QHBoxLayout(body_);
+  stack_ = new QStackedLayout(body_);
+  auto* gauges = new QWidget;
+  auto* row = new QHBoxLayout(gauges);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
   model_ = new GaugeModel(document, this);
@@ -56,10 +60,15 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
                           QAbstractItemView::AnyKeyPressed);
   row->addWidget(table_, 3);
   row->addWidget(new GaugeChart(document), 1);
+  frames_ = new FramesLedger(document);
+  stack_->addWidget(gauges);
+  stack_->addWidget(frames_);
   column->addWidget(body_, 1);
+  connect(frames_, &FramesLedger::frame_wanted, this, &Ledger::frame_wanted);
   connect(add, &QPushButton::clicked, this, &Ledger::gauge_wanted);
   connect(remove, &QPushButton::clicked, this, [this] { document_.remove_gauge(document_.selected_gauge()); });
-  connect(copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(model_->csv()); });
+  connect(copy, &QPushButton::clicked, this,
+          [this] { QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv()); });
   connect(fold, &QPushButton::clicked, this, [this, fold] {
     set_folded(!folded());
     fold->setText(folded() ? tr("unfold") : tr("fold"));
@@ -83,6 +92,17 @@ bool Ledger::folded() const {
 }
 
 void Ledger::refresh() {
+  // The selected step says what the ledger is of.
+  const int step = document_.selected_step();
+  const bool frames =
+      step >= 0 && std::holds_alternative<AlignStep>(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+  stack_->setCurrentIndex(frames ? 1 : 0);
+  title_->setText(frames ? tr("Frames") : tr("Gauges"));
+  for (QWidget* button : of_gauges_) button->setVisible(!frames);
+  if (frames) {
+    summary_->setText(frames_->summary());
+    return;
+  }
   const auto count = document_.chain().gauges.size();
   summary_->setText(count == 0   ? tr("none yet: press G on the picture and drag along a known length")
                     : count == 1 ? tr("1")

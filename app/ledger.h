@@ -2,10 +2,13 @@
 /// The table and chart below the pictures.
 #include <QWidget>
 
+#include "app/frames_ledger.h"
 #include "app/gauge_model.h"
 
 class QLabel;
 class QTableView;
+class QStackedLayout;
+class QLabel;
 
 namespace fexel {
 
@@ -14,11 +17,13 @@ class Ledger : public QWidget {
  public:
   explicit Ledger(Document& document, QWidget* parent = nullptr);
   QTableView* table() const { return table_; }
+  FramesLedger* frames() const { return frames_; }
   void set_folded(bool folded);
   bool folded() const;
 
  Q_SIGNALS:
   void gauge_wanted();
+  void frame_wanted(int index);
 
  private:
   void refresh();
@@ -27,6 +32,10 @@ class Ledger : public QWidget {
   QTableView* table_;
   QLabel* summary_;
   QWidget* body_;
+  FramesLedger* frames_;
+  QStackedLayout* stack_;
+  QLabel* title_;
+  std::vector<QWidget*> of_gauges_;
 };
 
 }  // namespace fexel

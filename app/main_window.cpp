@@ -5,6 +5,7 @@
 #include <QStandardPaths>
 
 #include "app/fields.h"
+#include "app/frames_column.h"
 #include "app/inspector.h"
 #include "app/ledger.h"
 #include "app/proof_sheet.h"
@@ -32,6 +33,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   views_ = new ViewArea(document_);
   ledger_ = new Ledger(document_);
   inspector_ = new Inspector(document_);
+  frames_ = new FramesColumn(document_);
   palette_ = new StepPalette(this);
 
   notice_bar_ = new QWidget;
@@ -62,6 +64,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   auto* middle_row = new QHBoxLayout(middle);
   middle_row->setContentsMargins(0, 0, 0, 0);
   middle_row->setSpacing(0);
+  middle_row->addWidget(frames_);
   middle_row->addWidget(left, 1);
   middle_row->addWidget(fields::rule(Qt::Vertical));
   middle_row->addWidget(inspector_);
@@ -87,6 +90,13 @@ MainWindow::MainWindow(const QString& unsaved_folder)
             const int step = document_.selected_step();
             if (document_.source() && step >= 0) views_->active()->begin_line(hint, step, take);
           });
+  connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
+  connect(frames_, &FramesColumn::frame_wanted, this, &MainWindow::show_frame);
+  connect(ledger_, &Ledger::frame_wanted, this, &MainWindow::show_frame);
+  connect(&document_, &Document::opened, this, [this] {
+    reading_.cancel();
+    shown_frames_.clear();
+  });
   connect(ledger_, &Ledger::gauge_wanted, this, [this] {
     if (document_.source()) views_->active()->begin_gauge();
   });
@@ -125,6 +135,7 @@ MainWindow::~MainWindow() {
   disconnect(&document_, nullptr, this, nullptr);
   disconnect(&document_.undo_stack(), nullptr, this, nullptr);
   background_.cancel();
+  reading_.cancel();
   // The widgets read the document, so they go before it.
   delete palette_;
   delete takeCentralWidget();
@@ -150,6 +161,8 @@ QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequenc
 void MainWindow::build_menus() {
   QMenu* file = menuBar()->addMenu(tr("&File"));
   add_action(file, tr("&Open…"), QKeySequence::Open, [this] { ask_open(); });
+  add_action(file, tr("Open a folder as a se&quence…"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_O),
+             [this] { ask_folder(); });
   recent_ = file->addMenu(tr("Open &recent"));
   connect(file, &QMenu::aboutToShow, this, &MainWindow::fill_recent);
   need_source_.push_back(add_action(file, tr("Same steps with &another picture…"),
@@ -238,6 +251,8 @@ void MainWindow::build_menus() {
   add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
   add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
   add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
+  add_key(view, tr("Next fra&me"), Qt::Key_PageDown, [this] { show_frame(document_.frame() + 1); });
+  add_key(view, tr("Pre&vious frame"), Qt::Key_PageUp, [this] { show_frame(document_.frame() - 1); });
   add_key(view, tr("&Proof sheet: one spot under every setting"), Qt::Key_P, [this] { views_->open_proof_sheet(); });
   add_key(view, tr("Fold the &ledger"), Qt::Key_L, [this] { ledger_->set_folded(!ledger_->folded()); });
   add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
@@ -247,7 +262,9 @@ void MainWindow::build_menus() {
   const std::pair<QString, QString> demos[] = {
       {tr("Open the &demo: a wall seen from aside"), QStringLiteral("wall.fexel.json")},
       {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
-      {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")}};
+      {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")},
+      {tr("Demo: a wall that dries, 1&6 frames"), QStringLiteral("drying.fexel.json")},
+      {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")}};
   for (const auto& [name, chain] : demos)
     add_action(help, name, {}, [this, chain = chain] {
       if (may_leave()) open_demo(chain);
@@ -382,8 +399,14 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-  const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && urls.front().isLocalFile() && may_leave()) open_file(urls.front().toLocalFile());
+  QStringList files;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (url.isLocalFile()) files << url.toLocalFile();
+  if (files.isEmpty() || !may_leave()) return;
+  if (files.size() == 1 && !QFileInfo(files.front()).isDir())
+    open_file(files.front());
+  else
+    open_sequence(files);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -14,6 +14,7 @@ class QPushButton;
 
 namespace fexel {
 
+class FramesColumn;
 class Inspector;
 class Ledger;
 class Rail;
@@ -34,11 +35,18 @@ class MainWindow : public QMainWindow {
   Inspector& inspector() { return *inspector_; }
   StepPalette& palette_sheet() { return *palette_; }
   Background& background() { return background_; }
+  FramesColumn& frames() { return *frames_; }
 
   /// Opens a picture, or a chain with its sources, in the background. What is wrong is said in place.
   void open_file(const QString& path) { open_file(path, false); }
   /// With keep_steps the open chain's steps are given to another picture.
   void open_file(const QString& path, bool keep_steps);
+  /// Opens several pictures, or the pictures of a folder, as one sequence in natural order.
+  void open_sequence(const QStringList& paths);
+  /// Reads and shows another frame of the sequence, from 0.
+  void show_frame(int index);
+  /// Searches the selected align step: all frames, or the one that is shown. Cancelled, it keeps what was matched.
+  void search_frames(bool all);
   /// Opens what was not saved when a program last ended without leaving.
   void bring_back();
   bool has_unsaved_work() const;
@@ -68,6 +76,8 @@ class MainWindow : public QMainWindow {
   void remember(const QString& path);
   void fill_recent();
   void ask_open();
+  void ask_folder();
+  void write_sequence_out(const std::string& target, const WriteOptions& options);
   void ask_same_again();
   void ask_figure();
   void ask_save(bool as);
@@ -81,9 +91,12 @@ class MainWindow : public QMainWindow {
   Document document_;
   Keeper keeper_;
   Background background_;
+  Background reading_;                                                               // of another frame
+  std::map<int, std::pair<FileInfo, std::shared_ptr<const Pyramid>>> shown_frames_;  // those that were shown last
   Rail* rail_;
   ViewArea* views_;
   Ledger* ledger_;
+  FramesColumn* frames_;
   Inspector* inspector_;
   StepPalette* palette_;
   QWidget* notice_bar_;

@@ -39,7 +39,8 @@ Said said_of(const std::string& word) {
       {ContrastStep::word, {QObject::tr("Even contrast"), QObject::tr("the same contrast everywhere")}},
       {HighpassStep::word, {QObject::tr("High-pass"), QObject::tr("take slow changes of light away")}},
       {DenoiseStep::word, {QObject::tr("Denoise"), QObject::tr("median or Gaussian of the surroundings")}},
-      {ConvolveStep::word, {QObject::tr("Convolve"), QObject::tr("sums of neighbours with a kernel of your own")}}};
+      {ConvolveStep::word, {QObject::tr("Convolve"), QObject::tr("sums of neighbours with a kernel of your own")}},
+      {AlignStep::word, {QObject::tr("Align"), QObject::tr("bring all frames, or bands, to one of them")}}};
   return words.at(word);
 }
 
@@ -155,6 +156,13 @@ QString parameter_of(const ConvolveStep& step) {
   return QObject::tr("%1 × %2 numbers").arg(step.kernel.width).arg(step.kernel.height);
 }
 
+QString parameter_of(const AlignStep& step) {
+  if (step.frames.empty()) return QObject::tr("not searched yet");
+  const auto matched =
+      std::ranges::count_if(step.frames, [](const FoundFrame& f) { return f.status != MatchStatus::failed; });
+  return QObject::tr("%1 of %2 matched").arg(matched).arg(step.frames.size());
+}
+
 }  // namespace
 
 QString step_title(const std::string& word) {
@@ -163,10 +171,10 @@ QString step_title(const std::string& word) {
 
 const std::vector<std::string>& steps_in_order() {
   static const std::vector<std::string> words = {
-      RectifyStep::word,  FitStep::word,      CropStep::word,    TurnStep::word,    QuarterStep::word,
-      MirrorStep::word,   ShiftStep::word,    ResizeStep::word,  ReduceStep::word,  PadStep::word,
-      TiltStep::word,     UnwrapStep::word,   LensStep::word,    MatrixStep::word,  BandsStep::word,
-      ContrastStep::word, HighpassStep::word, DenoiseStep::word, ConvolveStep::word};
+      RectifyStep::word,  FitStep::word,      CropStep::word,    TurnStep::word,     QuarterStep::word,
+      MirrorStep::word,   ShiftStep::word,    ResizeStep::word,  ReduceStep::word,   PadStep::word,
+      TiltStep::word,     UnwrapStep::word,   LensStep::word,    MatrixStep::word,   BandsStep::word,
+      ContrastStep::word, HighpassStep::word, DenoiseStep::word, ConvolveStep::word, AlignStep::word};
   return words;
 }
 

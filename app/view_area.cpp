@@ -113,6 +113,12 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   cost_->addItems({tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane")});
   connect(cost_, &QComboBox::activated, this, [this](int row) { set_cost_map(static_cast<CostMap>(row)); });
   row->addWidget(cost_);
+  const auto offer_maps = [this] {
+    cost_->setVisible(std::ranges::any_of(
+        document_.chain().steps, [](const Step& step) { return std::holds_alternative<RectifyStep>(step.kind); }));
+  };
+  connect(&document_, &Document::changed, cost_, offer_maps);
+  offer_maps();
   row->addSpacing(8);
   zoom_ = new QLabel;
   zoom_->setAccessibleName(tr("Zoom"));

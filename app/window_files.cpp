@@ -20,15 +20,120 @@ namespace {
 
 constexpr int most_recent = 10;
 
-OpenSource read_source(const std::string& path, const Job& job) {
+/// A picture, or the first frame of a sequence that can be read.
+OpenSource read_source(const std::vector<std::filesystem::path>& paths, const Job& job) {
   OpenSource source;
-  source.path = QString::fromStdString(path);
-  source.info = read_info(path);
-  source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_picture(path, 1, {}, job)));
+  source.frames = list_frames(paths, false, {});
+  for (source.frame = 0;; ++source.frame) {
+    const FrameFile& frame = source.frames[static_cast<std::size_t>(source.frame)];
+    if (!frame.info && source.frame + 1 < static_cast<int>(source.frames.size())) continue;
+    source.path = QString::fromStdString(frame.path.string());
+    source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_frame(frame, {}, job)));
+    source.info = *frame.info;
+    break;
+  }
+  if (source.frames.size() == 1) source.frames.clear();
   return source;
 }
 
+std::vector<std::filesystem::path> paths_of(const Chain& chain) {
+  std::vector<std::filesystem::path> out;
+  for (const SourceReference& source : chain.sources) out.emplace_back(source.path);
+  return out;
+}
+
 }  // namespace
+
+void MainWindow::open_sequence(const QStringList& paths) {
+  say(QString());
+  std::vector<std::filesystem::path> files;
+  for (const QString& path : paths) files.emplace_back(path.toStdString());
+  if (files.empty()) return;
+  std::ranges::sort(files, [](const auto& a, const auto& b) { return natural_less(a.string(), b.string()); });
+  last_folder_ = QFileInfo(paths.front()).absolutePath();
+  background_.start(
+      tr("opening %1").arg(QFileInfo(paths.front()).fileName()),
+      [this, files](const Job& job) -> Background::Finish {
+        auto source = std::make_shared<OpenSource>(read_source(files, job));
+        return [this, source] {
+          document_.open(std::move(*source), {}, {});
+          views_->view_a()->setFocus();
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::ask_folder() {
+  const QString path = QFileDialog::getExistingDirectory(this, tr("A folder whose pictures are frames"), last_folder_);
+  if (!path.isEmpty() && may_leave()) open_sequence({path});
+}
+
+void MainWindow::show_frame(int index) {
+  const auto& frames = document_.frames();
+  if (index < 0 || index >= static_cast<int>(frames.size())) return;
+  shown_frames_[document_.frame()] = {document_.source()->info, document_.source()->pixels};
+  if (const auto kept = shown_frames_.find(index); kept != shown_frames_.end()) {
+    document_.show_frame(index, kept->second.first, kept->second.second);
+    return;
+  }
+  reading_.start(
+      {},
+      [this, index, frame = frames[static_cast<std::size_t>(index)]](const Job& job) -> Background::Finish {
+        auto pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_frame(frame, {}, job)));
+        return [this, index, pixels, info = *frame.info] {
+          constexpr std::size_t most_kept = 8;
+          if (shown_frames_.size() >= most_kept) shown_frames_.clear();
+          document_.show_frame(index, info, pixels);
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::search_frames(bool all) {
+  const int at = document_.selected_step();
+  const auto& frames = document_.frames();
+  if (at < 0 || frames.size() < 2 || !document_.align_step()) return;
+  if (background_.running()) {
+    say(tr("Something else is still running. Wait for it, or cancel it below."));
+    return;
+  }
+  say(QString());
+  const int shown = document_.frame();
+  background_.start(
+      all ? tr("aligning %1 frames").arg(frames.size()) : tr("trying frame %1").arg(shown + 1),
+      [this, at, all, shown, frames, chain = document_.chain()](const Job& job) -> Background::Finish {
+        Chain now = chain;
+        AlignStep& step = std::get<AlignStep>(now.steps[static_cast<std::size_t>(at)].kind);
+        // One frame is tried against the first, or the chosen one.
+        const AgainstWhat against = against_of(step.against);
+        const int reference =
+            against.kind == Against::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
+        const FrameReader reader{all ? static_cast<int>(frames.size()) : 2, [&](int i, const Job& quiet) {
+                                   const int k = all ? i : i == 0 ? reference : shown;
+                                   return read_frame(frames[static_cast<std::size_t>(k)], {}, quiet);
+                                 }};
+        if (!all) step.against = "first";
+        AlignStep found = searched(now, at, reader, job);
+        if (!all) {
+          const FoundFrame tried = found.frames[1];
+          found.frames = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(at)].kind).frames;
+          found.frames.resize(frames.size(),
+                              {Matrix3::Identity(), 0, 0, MatchStatus::failed, tr("Not searched yet.").toStdString()});
+          found.frames[static_cast<std::size_t>(shown)] = tried;
+          found.frames[static_cast<std::size_t>(reference)] = {Matrix3::Identity(), 1, 0, MatchStatus::ok, {}};
+        }
+        found.against = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(at)].kind).against;
+        return [this, at, all, found] {
+          Chain next = document_.chain();
+          if (at >= static_cast<int>(next.steps.size()) ||
+              !std::holds_alternative<AlignStep>(next.steps[static_cast<std::size_t>(at)].kind))
+            return;  // the step is gone
+          next.steps[static_cast<std::size_t>(at)].kind = found;
+          document_.edit_chain(all ? tr("align all frames") : tr("try on a frame"), next);
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
 
 void MainWindow::open_file(const QString& path, bool keep_steps) {
   say(QString());
@@ -39,24 +144,27 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
       tr("opening %1").arg(QFileInfo(path).fileName()),
       [this, file, is_chain, path, keep_steps, steps = document_.chain()](const Job& job) -> Background::Finish {
         auto chain = std::make_shared<Chain>();
-        std::string picture = file;
+        std::vector<std::filesystem::path> pictures{file};
         QString note;
         if (is_chain) {
           *chain = load_chain(file);
           if (chain->sources.empty())
             throw call_error("This chain names no picture to open.", file,
                              "Open a picture first, or run the chain with fexel-cli apply.");
-          const FoundSource found = find_source(file, chain->sources[0], job);
-          picture = found.path;
-          if (found.moved)
-            note = tr("%1 was found at %2, with the checksum that the chain names.")
-                       .arg(QString::fromStdString(chain->sources[0].path), QString::fromStdString(picture));
+          pictures.clear();
+          for (const SourceReference& named : chain->sources) {
+            const FoundSource found = find_source(file, named, job);
+            pictures.emplace_back(found.path);
+            if (found.moved)
+              note = tr("%1 was found at %2, with the checksum that the chain names.")
+                         .arg(QString::fromStdString(named.path), QString::fromStdString(found.path));
+          }
         }
-        auto source = std::make_shared<OpenSource>(read_source(picture, job.part(0, 0.9)));
-        if (is_chain && note.isEmpty() && !chain->sources[0].sha256.empty() &&
-            checksum(picture, job) != chain->sources[0].sha256)
-          note = tr("%1 is not the file that this chain was made with: its checksum differs.")
-                     .arg(QString::fromStdString(picture));
+        auto source = std::make_shared<OpenSource>(read_source(pictures, job.part(0, 0.9)));
+        for (std::size_t i = 0; is_chain && note.isEmpty() && i < pictures.size(); ++i)
+          if (!chain->sources[i].sha256.empty() && checksum(pictures[i], job) != chain->sources[i].sha256)
+            note = tr("%1 is not the file that this chain was made with: its checksum differs.")
+                       .arg(QString::fromStdString(pictures[i].string()));
         if (keep_steps) {
           *chain = steps;
           chain->sources.clear();
@@ -82,7 +190,7 @@ void MainWindow::bring_back() {
   background_.start(
       tr("bringing back unsaved work"),
       [this, work = *work](const Job& job) -> Background::Finish {
-        auto source = std::make_shared<OpenSource>(read_source(work.chain.sources.at(0).path, job));
+        auto source = std::make_shared<OpenSource>(read_source(paths_of(work.chain), job));
         return [this, source, work] {
           Chain chain = work.chain;
           chain.sources.clear();
@@ -149,17 +257,28 @@ bool MainWindow::save_chain(const QString& path) {
   if (!target.endsWith(".json")) target += ".fexel.json";
   try {
     Chain chain = document_.chain();
-    const std::filesystem::path source = std::filesystem::absolute(document_.source()->path.toStdString());
+    std::vector<std::filesystem::path> files;
+    for (const FrameFile& frame : document_.frames())
+      if (files.empty() || files.back() != std::filesystem::absolute(frame.path))
+        files.push_back(std::filesystem::absolute(frame.path));
+    if (files.empty()) files.push_back(std::filesystem::absolute(document_.source()->path.toStdString()));
+    const std::filesystem::path& source = files.front();
     const std::filesystem::path folder = std::filesystem::absolute(target.toStdString()).parent_path();
     const bool same =
         !chain.sources.empty() &&
         std::filesystem::absolute(std::filesystem::path(document_.chain_path().toStdString()).parent_path() /
                                   chain.sources[0].path)
                 .lexically_normal() == source.lexically_normal();
-    const std::string sum = same && !chain.sources[0].sha256.empty() ? chain.sources[0].sha256 : checksum(source);
-    chain.sources = {{source.lexically_relative(folder).string(), sum}};
+    std::vector<SourceReference> named;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+      const bool known =
+          same && i < chain.sources.size() && chain.sources.size() == files.size() && !chain.sources[i].sha256.empty();
+      named.push_back(
+          {files[i].lexically_relative(folder).string(), known ? chain.sources[i].sha256 : checksum(files[i])});
+    }
+    chain.sources = named;
     WriteOptions checks;
-    checks.sources = {source};
+    checks.sources = files;
     checks.replace = true;
     check_target(target.toStdString(), checks);
     write_text(target.toStdString(), write_chain(chain), true);
@@ -216,7 +335,12 @@ void MainWindow::write_out(const QString& path, bool replace) {
   }
   options.format = *format;
   options.pixel_size = document_.layout().result().pixel;
-  const auto chain = std::make_shared<const Chain>(document_.chain());
+  if (document_.frames().size() > 1 && document_.align_step() && *format == Format::tiff) {
+    page->show_problem({}, false);
+    write_sequence_out(target, options);
+    return;
+  }
+  const auto chain = std::make_shared<const Chain>(for_frame(document_.chain(), document_.frame()));
   const auto layout = std::make_shared<const Layout>(document_.layout());
   const auto pixels = document_.source()->pixels;
   page->show_problem({}, false);
@@ -256,11 +380,38 @@ void MainWindow::write_out(const QString& path, bool replace) {
       });
 }
 
+void MainWindow::write_sequence_out(const std::string& target, const WriteOptions& options) {
+  ResultPage* page = inspector_->result_page();
+  background_.start(
+      tr("writing %1 frames").arg(document_.frames().size()),
+      [page, target, options, frames = document_.frames(),
+       chain = document_.chain()](const Job& job) -> Background::Finish {
+        const RunResult made = write_sequence(chain, frames, target, options, job);
+        return [page, made, target, count = frames.size()] {
+          page->show_written(tr("Written: %1, %2 frames of %3 × %4 px, resampled once each.")
+                                 .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
+                                 .arg(count)
+                                 .arg(made.width)
+                                 .arg(made.height));
+        };
+      },
+      [page](const Error& error) {
+        if (error.kind() == Error::Kind::cancelled)
+          page->show_written(tr("Cancelled; no file was left."));
+        else
+          page->show_problem(text_of(error), false);
+      });
+}
+
 void MainWindow::ask_open() {
-  const QString path = QFileDialog::getOpenFileName(
-      this, tr("Open a picture or a chain"), last_folder_,
+  const QStringList paths = QFileDialog::getOpenFileNames(
+      this, tr("Open a picture, a sequence of several, or a chain"), last_folder_,
       tr("Pictures and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
-  if (!path.isEmpty() && may_leave()) open_file(path);
+  if (paths.isEmpty() || !may_leave()) return;
+  if (paths.size() == 1)
+    open_file(paths.front());
+  else
+    open_sequence(paths);
 }
 
 void MainWindow::ask_save(bool as) {

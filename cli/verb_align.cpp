@@ -14,39 +14,6 @@ struct AlignWords {
   bool bands = false, trim = false, compress = false, replace = false;
 };
 
-/// "average:4", "frame:7", "file:PATH" or one word.
-void read_against(const std::string& text, AlignRunOptions& run) {
-  const auto colon = text.find(':');
-  const std::string word = text.substr(0, colon), rest = colon == std::string::npos ? "" : text.substr(colon + 1);
-  const auto number = [&] {
-    int value = 0;
-    char more = 0;
-    if (std::sscanf(rest.c_str(), "%d%c", &value, &more) != 1 || value < 1)
-      throw call_error(fmt::format("\"{}\" is not a number of frames.", rest), "--against",
-                       "Give a whole number from 1, such as average:4 or frame:7.");
-    return value;
-  };
-  if (colon == std::string::npos && word == "first") {
-    run.align.against = Against::first;
-  } else if (colon == std::string::npos && word == "neighbour") {
-    run.align.against = Against::neighbour;
-  } else if (colon == std::string::npos && word == "network") {
-    run.align.against = Against::network;
-  } else if (word == "average") {
-    run.align.against = Against::average;
-    if (colon != std::string::npos) run.align.number = number();
-  } else if (word == "frame" && colon != std::string::npos) {
-    run.align.against = Against::frame;
-    run.align.number = number();
-  } else if (word == "file" && !rest.empty()) {
-    run.align.against = Against::picture;
-    run.picture = rest;
-  } else {
-    throw call_error(fmt::format("\"{}\" is nothing to align against.", text), "--against",
-                     "Use first, neighbour, average, average:N, frame:N, file:PATH or network.");
-  }
-}
-
 Region read_region(const std::string& text) {
   Region r;
   char more = 0;
@@ -62,9 +29,7 @@ Json as_json(const AlignRunResult& result) {
   Json frames = Json::array();
   for (std::size_t i = 0; i < result.files.size(); ++i) {
     const Match& match = result.alignment.frames[i];
-    Json rows = Json::array();
-    for (int r = 0; r < 3; ++r) rows.push_back({match.matrix(r, 0), match.matrix(r, 1), match.matrix(r, 2)});
-    Json frame{{"index", i + 1},       {"file", result.files[i].path.string()},  {"matrix", rows},
+    Json frame{{"index", i + 1},       {"file", result.files[i].path.string()},  {"matrix", rows_of(match.matrix)},
                {"score", match.score}, {"uncertainty_px", match.uncertainty_px}, {"status", name_of(match.status)}};
     if (result.files[i].band > 0)
       frame["band"] = result.files[i].band;
@@ -110,7 +75,14 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
 int run_align(const Common& common, const AlignWords& words) {
   AlignRunOptions run;
   run.align.match.model = *model_named(words.model);
-  read_against(words.against, run);
+  try {
+    const AgainstWhat against = against_of(words.against);
+    run.align.against = against.kind;
+    run.align.number = against.number;
+    run.picture = against.path;
+  } catch (const Error& error) {
+    throw error.at("--against");
+  }
   if (!words.region.empty()) run.region = read_region(words.region);
   run.bands = words.bands;
   run.align.likeness = words.bands ? Likeness::structure : Likeness::brightness;

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "chain/align_run.h"
 #include "chain/run.h"
 #include "cli/verbs.h"
 
@@ -47,7 +48,7 @@ Json entry(const RunItem& item) {
 }
 
 int run_apply(const Common& common, ApplyOptions options) {
-  const Chain chain = load_chain(options.chain);
+  Chain chain = load_chain(options.chain);
   std::string stem = fs::path(options.chain).filename().string();
   for (const std::string_view ending : {".json", ".fexel"})
     if (stem.ends_with(ending)) stem.resize(stem.size() - ending.size());
@@ -75,6 +76,7 @@ int run_apply(const Common& common, ApplyOptions options) {
 
   const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
   std::vector<RunItem> items = plan_run(chain, inputs, options.run);
+  const std::vector<RunItem> sequence = items;
   if (!options.shard.empty()) {
     const auto [part, parts] = read_shard(options.shard);
     std::vector<RunItem> mine;
@@ -85,6 +87,18 @@ int run_apply(const Common& common, ApplyOptions options) {
   if (!options.dry_run) {
     fs::create_directories(options.folder, code);
     if (code) throw call_error("This folder cannot be made.", options.folder, "Choose another one with --out.");
+  }
+
+  if (align_step_of(chain) && !options.dry_run) {
+    chain = with_sequence_searched(chain, sequence, options.run, job_of(common, "search"));
+    end_progress(common);
+    const auto& found = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(*align_step_of(chain))].kind).frames;
+    for (RunItem& item : items) {
+      const FoundFrame& frame = found[static_cast<std::size_t>(item.first_frame)];
+      if (frame.status == MatchStatus::failed && !item.failure && item.pages == 1)
+        item.failure = input_error("It was not matched: " + frame.reason, item.input.string(),
+                                   "Look at it; take it out of the inputs, or widen what may be matched.");
+    }
   }
 
   Json out{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};

@@ -54,12 +54,18 @@ void write_drying(const fs::path& folder, const Job& job, std::vector<fs::path>&
   WriteOptions how;
   how.pixel_size = PixelSize{0.28, 0.28, "mm"};
   how.replace = true;
+  Chain chain;
   for (int n = 1; n <= scene::drying_frames; ++n) {
     std::vector<Image> pages;
     pages.push_back(series.frame(n, job.part(0.2 + 0.05 * (n - 1), 0.2 + 0.05 * n)));
     written.push_back(folder / "drying" / ("frame-" + std::to_string(n) + ".tif"));
     write_pictures(written.back(), pages, how, {job.stop, {}});
+    chain.sources.push_back({"drying/" + written.back().filename().string(), checksum(written.back(), {})});
   }
+  chain.steps.push_back({AlignStep{}, true, {}});
+  chain.steps.push_back({CropStep{CropRectangle{40, 26, 1504, 1128}}, true, {}});
+  written.push_back(folder / "drying.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
 }
 
 void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
@@ -76,6 +82,15 @@ void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& 
   how.description = ome_description(names, {bands.width(), bands.height()}, bands.depth(), how.pixel_size);
   written.push_back(folder / "bands.ome.tif");
   write_pictures(written.back(), pages, how, job.part(0.95, 1));
+  AlignStep align;
+  align.model = Model::similarity;
+  align.against = "frame:3";
+  align.alike = Likeness::structure;
+  Chain chain;
+  chain.sources.push_back({"bands.ome.tif", checksum(written.back(), {})});
+  chain.steps.push_back({align, true, {}});
+  written.push_back(folder / "bands.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
 }
 
 }  // namespace

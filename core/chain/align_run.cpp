@@ -6,6 +6,7 @@
 #include <chrono>
 #include <mutex>
 
+#include "chain/evaluate.h"
 #include "files/ome.h"
 #include "files/parts.h"
 #include "filter/filter.h"
@@ -38,6 +39,18 @@ class BandReader {
   std::shared_ptr<const Image> whole_;
 };
 
+/// 1 inside a region of the reference, 0 elsewhere.
+Image region_to_use(Region r, Size size, const std::string& where) {
+  const int right = std::min(size.width, r.x + r.width), bottom = std::min(size.height, r.y + r.height);
+  const int left = std::max(0, r.x), top = std::max(0, r.y);
+  if (left >= right || top >= bottom)
+    throw call_error("The region lies outside the reference.", where,
+                     fmt::format("Give x, y, width and height within {} x {}.", size.width, size.height));
+  Image use(size.width, size.height, 1, Depth::u8);
+  for (int y = top; y < bottom; ++y) std::fill_n(use.row<std::uint8_t>(0, y) + left, right - left, std::uint8_t{1});
+  return use;
+}
+
 /// Where pixels of the reference count; nothing where all do.
 std::optional<Image> pixels_to_use(const AlignRunOptions& options, Size size) {
   if (!options.region && options.mask.empty()) return std::nullopt;
@@ -53,14 +66,14 @@ std::optional<Image> pixels_to_use(const AlignRunOptions& options, Size size) {
     use = Image(size.width, size.height, 1, Depth::u8);
     for (int y = 0; y < size.height; ++y) std::fill_n(use.row<std::uint8_t>(0, y), size.width, std::uint8_t{1});
   }
-  if (const auto& r = options.region) {
-    const int right = std::min(size.width, r->x + r->width), bottom = std::min(size.height, r->y + r->height);
-    const int left = std::max(0, r->x), top = std::max(0, r->y);
-    if (r->width < 1 || r->height < 1 || left >= right || top >= bottom)
-      throw call_error("The region lies outside the reference.", "--region",
-                       fmt::format("Give x,y,width,height within {} x {}.", size.width, size.height));
-    use.make_mask(false);
-    for (int y = top; y < bottom; ++y) use.set_valid_span(y, left, right);
+  if (options.region) {
+    Image region = region_to_use(*options.region, size, "--region");
+    for (int y = 0; y < size.height; ++y)
+      for (int x = 0; x < size.width; ++x)
+        if (region.row<std::uint8_t>(0, y)[x] != 0 &&
+            visit_depth(use.depth(), [&](auto sample) { return use.row<decltype(sample)>(0, y)[x] == 0; }))
+          region.row<std::uint8_t>(0, y)[x] = 0;
+    return region;
   }
   return use;
 }
@@ -143,6 +156,74 @@ void write_stack(const StackPlan& stack, const Alignment& alignment, const CropR
 }
 
 }  // namespace
+
+std::optional<int> align_step_of(const Chain& chain) {
+  for (std::size_t i = 0; i < chain.steps.size(); ++i)
+    if (chain.steps[i].on && std::holds_alternative<AlignStep>(chain.steps[i].kind)) return static_cast<int>(i);
+  return std::nullopt;
+}
+
+Chain for_frame(Chain chain, int index) {
+  for (Step& step : chain.steps)
+    if (auto* align = std::get_if<AlignStep>(&step.kind)) align->shown = index;
+  return chain;
+}
+
+Chain for_frames(Chain chain, int first, int count) {
+  for (Step& step : chain.steps)
+    if (auto* align = std::get_if<AlignStep>(&step.kind); align && !align->frames.empty()) {
+      const auto all = static_cast<int>(align->frames.size());
+      first = std::clamp(first, 0, all - 1);
+      align->frames = {align->frames.begin() + first, align->frames.begin() + std::min(first + count, all)};
+      align->shown = 0;
+    }
+  return chain;
+}
+
+AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job) {
+  AlignStep step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
+  Chain before = chain;
+  before.steps.resize(static_cast<std::size_t>(index));
+  const auto at_station = [&](Image source) {
+    if (before.steps.empty()) return source;
+    const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
+    const Layout layout = lay_out(before, shape);
+    layout.require_sound();
+    return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
+  };
+  AlignOptions options;
+  options.match.model = step.model;
+  const AgainstWhat against = against_of(step.against);
+  options.against = against.kind;
+  options.number = against.number;
+  options.band = step.band;
+  options.likeness = step.alike;
+  options.memory = memory_to_use() / 4;
+  Image picture, use;
+  Size size;
+  if (against.kind == Against::picture) {
+    picture = at_station(read_picture(against.path, 1, {}, {job.stop, {}}));
+    options.picture = &picture;
+    size = {picture.width(), picture.height()};
+  }
+  if (step.region) {
+    if (!options.picture) {
+      const Image first =
+          at_station(frames.read(against.kind == Against::frame ? std::min(against.number, frames.count) - 1 : 0, job));
+      size = {first.width(), first.height()};
+    }
+    use = region_to_use(*step.region, size, "/region");
+    options.use = &use;
+  }
+  const FrameReader stations{frames.count, [&](int i, const Job& quiet) { return at_station(frames.read(i, quiet)); }};
+  const Alignment found = align_frames(stations, options, job);
+  step.width = found.size.width;
+  step.height = found.size.height;
+  step.frames.clear();
+  for (const Match& match : found.frames)
+    step.frames.push_back({match.matrix, match.score, match.uncertainty_px, match.status, match.reason});
+  return step;
+}
 
 std::vector<FrameFile> list_frames(const std::vector<fs::path>& inputs, bool bands, const Limits& limits) {
   std::vector<FrameFile> out;
@@ -270,6 +351,54 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
     result.written.push_back(stacks[i].out);
   }
   result.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+  return result;
+}
+
+RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frames, const fs::path& out,
+                         const WriteOptions& options, const Job& job) {
+  const FileInfo& first = info_of_first(frames);
+  const auto shape = [](const FileInfo& info) {
+    return SourceShape{{info.width, info.height}, info.bands, info.depth, info.pixel_size};
+  };
+  const Layout plan = lay_out(for_frame(chain, 0), shape(first));
+  plan.require_sound();
+  const Station& made = plan.result();
+  RunResult result{made.size.width, made.size.height, true, resamplings(plan, plan.last()), 0, 0};
+  WriteOptions how = options;
+  how.pixel_size = made.pixel;
+  how.attached = carried_on(frames.front().path, first.bands, {});
+  const auto count = static_cast<int>(frames.size());
+  PictureRows rows(out, made.size, made.bands, made.depth, count, how);
+  for (int i = 0; i < count; ++i) {
+    job.check();
+    const FrameFile& frame = frames[static_cast<std::size_t>(i)];
+    Image page;
+    WarpReport report;
+    try {
+      Image source = read_frame(frame, {}, job);
+      const Chain now = for_frame(chain, i);
+      const Layout layout = lay_out(now, shape(*frame.info));
+      layout.require_sound();
+      page = evaluate(now, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, &report);
+    } catch (const Error& error) {
+      if (error.kind() != Error::Kind::input) throw;
+      page = Image(made.size.width, made.size.height, made.bands, made.depth);
+      report.empty = std::int64_t{page.width()} * page.height();
+    }
+    if (page.width() != made.size.width || page.height() != made.size.height || page.bands() != made.bands ||
+        page.depth() != made.depth)
+      throw input_error(fmt::format("Frame {} gives {} x {} px, and the first frame {} x {}.", i + 1, page.width(),
+                                    page.height(), made.size.width, made.size.height),
+                        frame.path.string(), "Leave the frame out, or crop to a size that all frames have.");
+    result.exact = result.exact && report.exact;
+    result.clamped += report.clamped;
+    result.empty_share +=
+        static_cast<double>(report.empty) / (static_cast<double>(page.width()) * page.height()) / count;
+    rows.append(page, {job.stop, {}});
+    rows.end_page();
+    if (job.progress) job.progress(static_cast<double>(i + 1) / count);
+  }
+  rows.commit();
   return result;
 }
 

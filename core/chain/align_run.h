@@ -22,6 +22,17 @@ std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inp
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
 
+/// The place of the first align step that is on; nothing where there is none.
+std::optional<int> align_step_of(const Chain& chain);
+/// The chain as it lays out the frame at `index` (from 0) of its sequence.
+Chain for_frame(Chain chain, int index);
+/// The chain as it goes for frames [first, first + count) of its sequence alone.
+Chain for_frames(Chain chain, int first, int count);
+
+/// Searches what the align step at `index` asks for: `frames` are source frames, matched as they are at the station
+/// that the step gets. Raises what align_frames() does, and a call error at the step's key where it cannot be followed.
+AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job);
+
 struct AlignRunOptions {
   AlignOptions align;             ///< `picture` and `use` are set by the run
   bool bands = false;             ///< the frames are bands that look unlike
@@ -56,5 +67,10 @@ CropRectangle common_area(const Alignment& alignment, const std::vector<Size>& s
 /// stack may be larger than memory.
 AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, const AlignRunOptions& options,
                            const Job& job);
+
+/// Evaluates the chain for every frame and writes the results as the pages of a TIFF, one after the other. A frame that
+/// cannot be read is an empty page; one whose result has another size, bands or depth raises an input error.
+RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frames, const std::filesystem::path& out,
+                         const WriteOptions& options, const Job& job);
 
 }  // namespace fexel

@@ -81,6 +81,7 @@ Step sensible_step(const std::string& word, const StepInput& input) {
   if (word == HighpassStep::word) return plain(HighpassStep{});
   if (word == DenoiseStep::word) return plain(DenoiseStep{});
   if (word == ConvolveStep::word) return plain(ConvolveStep{});
+  if (word == AlignStep::word) return plain(AlignStep{});
   throw call_error("There is no step \"" + word + "\".", "step", "Choose another step.");
 }
 

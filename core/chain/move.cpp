@@ -150,23 +150,35 @@ StepGeometry geometry_of(const MatrixStep& step, const StepInput& input) {
   return out;
 }
 
-void read_step(JsonReader& in, MatrixStep& step) {
-  const Json& rows = in.array("matrix");
-  if (rows.size() != 3) JsonReader::refuse(rows, in.path("matrix"), "three rows of three numbers");
+Matrix3 read_matrix(const JsonReader& in, const std::string& key) {
+  Matrix3 out;
+  const Json& rows = in.array(key);
+  if (rows.size() != 3) JsonReader::refuse(rows, in.path(key), "three rows of three numbers");
   for (std::size_t r = 0; r < 3; ++r) {
-    const std::string path = in.path("matrix") + "/" + std::to_string(r);
+    const std::string path = in.path(key) + "/" + std::to_string(r);
     if (!rows[r].is_array() || rows[r].size() != 3) JsonReader::refuse(rows[r], path, "three numbers");
     for (std::size_t c = 0; c < 3; ++c)
-      step.matrix(static_cast<int>(r), static_cast<int>(c)) =
+      out(static_cast<int>(r), static_cast<int>(c)) =
           JsonReader::number(rows[r][c], path + "/" + std::to_string(c), -1e12, 1e12);
   }
+  return out;
+}
+
+Json rows_of(const Matrix3& matrix) {
+  Json rows = Json::array();
+  for (int r = 0; r < 3; ++r) rows.push_back({matrix(r, 0), matrix(r, 1), matrix(r, 2)});
+  return rows;
+}
+
+void read_step(JsonReader& in, MatrixStep& step) {
+  step.matrix = read_matrix(in, "matrix");
   const int side = static_cast<int>(largest_side);
   if (in.has("width")) step.width = in.whole("width", 1, side);
   if (in.has("height")) step.height = in.whole("height", 1, side);
 }
 
 void write_step(Json& out, const MatrixStep& step) {
-  for (int r = 0; r < 3; ++r) out["matrix"].push_back({step.matrix(r, 0), step.matrix(r, 1), step.matrix(r, 2)});
+  out["matrix"] = rows_of(step.matrix);
   if (step.width) out["width"] = *step.width;
   if (step.height) out["height"] = *step.height;
 }

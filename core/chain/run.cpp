@@ -5,6 +5,7 @@
 
 #include <map>
 
+#include "chain/align_run.h"
 #include "chain/evaluate.h"
 #include "chain/stream.h"
 
@@ -37,6 +38,9 @@ void fit(const Chain& chain, const FileInfo& info, const RunOptions& options, Ru
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), info.frames), "--format",
                      "Use TIFF (--format tiff).");
   item.by_parts = memory_for(chain, layout, info, item.finish) > static_cast<double>(options.memory);
+  if (item.by_parts && item.pages > 1 && align_step_of(chain))
+    throw input_error("Its pages are too large to be aligned by a chain.", item.input.string(),
+                      "Align it with fexel-cli align, which goes through it page by page.");
   if (item.by_parts) check_by_parts(chain, layout, item, options);
 }
 
@@ -120,9 +124,11 @@ std::vector<fs::path> expand_inputs(const std::vector<fs::path>& inputs) {
 std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& inputs, const RunOptions& options) {
   std::vector<RunItem> items;
   std::map<fs::path, fs::path> taken;
+  int frames = 0;
   for (std::size_t i = 0; i < inputs.size(); ++i) {
     RunItem item;
     item.input = inputs[i];
+    item.first_frame = frames;
     try {
       const FileInfo info = read_info(item.input, options.limits);
       item.pages = info.frames;
@@ -147,6 +153,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       item.record = record_path(item.output);
       claim(item, options, inputs, taken);
     }
+    frames += item.pages;
     items.push_back(std::move(item));
   }
   return items;
@@ -212,9 +219,29 @@ void write_finished(const fs::path& path, const std::vector<Image>& pages, Write
   write_pictures(mask_path(path, static_cast<int>(pages.size())), masks, how, job.part(0.8, 1));
 }
 
-RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& options,
+Chain with_sequence_searched(const Chain& chain, const std::vector<RunItem>& items, const RunOptions& options,
+                             const Job& job) {
+  const auto at = align_step_of(chain);
+  if (!at || items.empty()) return chain;
+  std::vector<std::pair<std::size_t, int>> pages;
+  for (std::size_t i = 0; i < items.size(); ++i)
+    for (int page = 1; page <= items[i].pages; ++page) pages.emplace_back(i, page);
+  Chain out = chain;
+  Step& step = out.steps[static_cast<std::size_t>(*at)];
+  if (std::get<AlignStep>(step.kind).frames.size() == pages.size()) return out;
+  const FrameReader reader{static_cast<int>(pages.size()), [&](int i, const Job& quiet) {
+                             const auto [item, page] = pages[static_cast<std::size_t>(i)];
+                             if (items[item].failure) throw *items[item].failure;
+                             return read_picture(items[item].input, page, options.limits, quiet);
+                           }};
+  step.kind = searched(chain, *at, reader, job);
+  return out;
+}
+
+RunResult run_one(const Chain& whole, const RunItem& item, const RunOptions& options,
                   const std::vector<fs::path>& sources, const Job& job) {
   if (item.failure) throw *item.failure;
+  const Chain chain = for_frames(whole, item.first_frame, item.pages);
   const FileInfo info = read_info(item.input, options.limits);
   const Layout layout = lay_out(chain, shape_of(info));
   if (item.by_parts) {
@@ -228,6 +255,8 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
       layout.result().size.width, layout.result().size.height, true, resamplings(layout, layout.last()), 0, 0};
   std::vector<Image> pages;
   for (int page = 1; page <= info.frames; ++page) {
+    const Chain now = for_frame(chain, page - 1);
+    const Layout here = lay_out(now, shape_of(info));
     const Job part = job.part((page - 1.0) / info.frames, static_cast<double>(page) / info.frames);
     const Pyramid source(
         std::make_shared<const Image>(read_picture(item.input, page, options.limits, part.part(0, 0.4))));
@@ -236,7 +265,7 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
       throw input_error(fmt::format("Page {} has another size than the first.", page), item.input.string(),
                         "Split the file into files of one size.");
     WarpReport report;
-    Image out = evaluate(chain, layout, source, part.part(0.4, 0.8), &report);
+    Image out = evaluate(now, here, source, part.part(0.4, 0.8), &report);
     result.exact = result.exact && report.exact;
     result.clamped += report.clamped;
     result.empty_share +=

@@ -33,6 +33,7 @@ struct RunItem {
   Format format = Format::tiff;
   Finish finish;
   int pages = 1;
+  int first_frame = 0;  ///< of the sequence that all inputs are, where the chain has a step that needs it
   bool by_parts = false;
   std::optional<Error> failure;  ///< why the input cannot be used
   bool skip = false;             ///< exists already, and the run is a resumed one
@@ -47,6 +48,11 @@ bool natural_less(const std::string& a, const std::string& b);
 /// Inputs that cannot be read, or that the chain does not fit, carry their failure.
 std::vector<RunItem> plan_run(const Chain& chain, const std::vector<std::filesystem::path>& inputs,
                               const RunOptions& options);
+
+/// The chain with its align step searched over all pages of all items, one sequence; as it is where it has none, or
+/// where what was found once is of as many frames.
+Chain with_sequence_searched(const Chain& chain, const std::vector<RunItem>& items, const RunOptions& options,
+                             const Job& job);
 
 /// What is made of an evaluated picture before it is written. `clamped` grows by the samples that were clamped.
 Image finished(Image image, const Finish& finish, std::int64_t& clamped);

@@ -7,6 +7,7 @@
 #include <utility>
 #include <variant>
 
+#include "chain/step_align.h"
 #include "chain/step_base.h"
 #include "chain/step_pixels.h"
 #include "chain/step_shapes.h"
@@ -179,7 +180,7 @@ struct ReduceStep {
 
 using StepKind = std::variant<QuarterStep, MirrorStep, TurnStep, ShiftStep, CropStep, ResizeStep, ReduceStep, PadStep,
                               TiltStep, MatrixStep, LensStep, RectifyStep, FitStep, UnwrapStep, BandsStep, ContrastStep,
-                              HighpassStep, DenoiseStep, ConvolveStep>;
+                              HighpassStep, DenoiseStep, ConvolveStep, AlignStep>;
 
 struct Step {
   StepKind kind;

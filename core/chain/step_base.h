@@ -41,6 +41,10 @@ struct StepGeometry {
   std::optional<Depth> depth = {};  ///< that comes out
 };
 
+/// Three rows of three numbers, and back.
+Matrix3 read_matrix(const JsonReader& in, const std::string& key);
+nlohmann::ordered_json rows_of(const Matrix3& matrix);
+
 /// How large a frame a moved picture gets.
 enum class Extent { grow, keep, inside };
 

@@ -41,7 +41,10 @@ const char* whole = R"({
     {"step": "highpass", "radius": 20},
     {"step": "denoise", "radius": 2, "method": "median"},
     {"step": "denoise", "radius": 2.5, "method": "gaussian"},
-    {"step": "convolve", "kernel": [[0, -1, 0], [-1, 5, -1]], "scale": 0.5, "offset": 3, "depth": "f32"}
+    {"step": "convolve", "kernel": [[0, -1, 0], [-1, 5, -1]], "scale": 0.5, "offset": 3, "depth": "f32"},
+    {"step": "align", "model": "affine", "against": "average:4", "band": 2, "region": [10, 20, 300, 200], "alike": "edges", "width": 640, "height": 480,
+     "frames": [{"matrix": [[1, 0, 3.5], [0, 1, -2], [0, 0, 1]], "score": 0.98, "uncertainty_px": 0.004, "status": "ok"},
+                {"matrix": [[1, 0, 0], [0, 1, 0], [0, 0, 1]], "score": 0.1, "uncertainty_px": 0, "status": "failed", "reason": "It is another view."}]}
   ],
   "probes": [{"probe": "gauge", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
 })";
@@ -103,7 +106,7 @@ TEST_CASE("only the version is required, and defaults are those of the format", 
 }
 
 TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
-  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "denoise or convolve");
+  check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "convolve or align");
   check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
   check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
   check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");
@@ -151,6 +154,14 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"denoise","radius":1.5})"), "/steps/0/radius", "1.5", "whole number");
   check_refused(step(R"({"step":"convolve","kernel":[[1,2],[3]]})"), "/steps/0/kernel/1", "[3]", "one length");
   check_refused(step(R"({"step":"convolve","kernel":[[0,0],[0,0]]})"), "/steps/0/kernel", "0", "not 0");
+  check_refused(step(R"({"step":"align","against":"last"})"), "/steps/0/against", "last", "neighbour");
+  check_refused(step(R"({"step":"align","against":"frame:0"})"), "/steps/0/against", "0", "whole number");
+  check_refused(step(R"({"step":"align","model":"thin-plate"})"), "/steps/0/model", "thin-plate", "projective");
+  check_refused(step(R"({"step":"align","region":[1,2,3]})"), "/steps/0/region", "[1,2,3]", "width and height");
+  check_refused(step(R"({"step":"align","frames":[{"matrix":[[1,0,0],[2,0,0],[0,0,1]]}]})"), "/steps/0/frames/0/matrix",
+                "", "");
+  check_refused(step(R"({"step":"align","frames":[{"matrix":[[1,0,0],[0,1,0],[0,0,1]],"status":"good"}]})"),
+                "/steps/0/frames/0/status", "good", "weak");
   check_refused(step(R"({"step":"contrast","tile":2})"), "/steps/0/tile", "2", "whole number");
   check_refused(R"({"fexel":1,"steps":[)", "/steps/0", "not JSON", "JSON");
   check_refused("corners: 4", "/", "not JSON", "JSON");

@@ -1,0 +1,130 @@
+#include "app/frames_column.h"
+
+#include "app/text.h"
+#include "app/theme.h"
+#include "image/pyramid.h"
+
+namespace fexel {
+namespace {
+
+constexpr int thumbnail_side = 96;
+constexpr int most_thumbnails = 500;
+
+/// A small grey picture of the mean of the bands, dark to light as its samples go.
+QImage thumbnail_of(const Image& image) {
+  const int step = std::max(1, (std::max(image.width(), image.height()) + thumbnail_side - 1) / thumbnail_side);
+  QImage out(std::max(1, image.width() / step), std::max(1, image.height() / step), QImage::Format_Grayscale8);
+  const double top = image.depth() == Depth::u8 ? 255 : image.depth() == Depth::u16 ? 65535 : 1;
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      double sum = 0;
+      visit_depth(image.depth(), [&](auto sample) {
+        for (int b = 0; b < image.bands(); ++b)
+          sum += static_cast<double>(image.row<decltype(sample)>(b, y * step)[x * step]);
+      });
+      out.scanLine(y)[x] = static_cast<uchar>(std::clamp(255 * sum / image.bands() / top, 0.0, 255.0));
+    }
+  return out;
+}
+
+}  // namespace
+
+QString frame_name(const FrameFile& frame) {
+  if (!frame.name.empty()) return text_of(frame.name);
+  const QString file = QFileInfo(QString::fromStdString(frame.path.string())).fileName();
+  if (frame.band > 0) return QObject::tr("band %1").arg(frame.band);
+  return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
+}
+
+FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  setFixedWidth(164);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 6, 0, 0);
+  column->setSpacing(4);
+  head_ = new QLabel;
+  head_->setFont(text_font(9.5, true));
+  list_ = new QListWidget;
+  list_->setAccessibleName(tr("Frames"));
+  list_->setIconSize({60, 45});
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setWordWrap(true);
+  list_->setFont(text_font(8));
+  column->addWidget(head_);
+  column->addWidget(list_, 1);
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
+    if (row >= 0 && row != document_.frame()) Q_EMIT frame_wanted(row);
+  });
+  connect(&document_, &Document::opened, this, &FramesColumn::fill);
+  connect(&document_, &Document::changed, this, &FramesColumn::refresh);
+  fill();
+}
+
+void FramesColumn::fill() {
+  const auto& frames = document_.frames();
+  setVisible(frames.size() > 1);
+  thumbnails_.cancel();
+  {
+    const QSignalBlocker quiet(list_);
+    list_->clear();
+    if (frames.size() < 2) return;
+    QPixmap blank(list_->iconSize());
+    blank.fill(theme().line);
+    for (std::size_t i = 0; i < frames.size(); ++i) new QListWidgetItem(QIcon(blank), QString(), list_);
+  }
+  head_->setText(frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
+                                                                         : tr("%1 bands").arg(frames.size()));
+  refresh();
+  fetch_thumbnails();
+}
+
+void FramesColumn::refresh() {
+  const auto& frames = document_.frames();
+  if (static_cast<int>(frames.size()) != list_->count()) return;
+  const AlignStep* align = document_.align_step();
+  for (int i = 0; i < list_->count(); ++i) {
+    const auto k = static_cast<std::size_t>(i);
+    QString text = QString("%1  %2").arg(i + 1).arg(frame_name(frames[k]));
+    QString why = text_of(frames[k].trouble);
+    if (align && k < align->frames.size()) {
+      const FoundFrame& found = align->frames[k];
+      const bool failed = found.status == MatchStatus::failed;
+      text += failed ? tr("\n✕ not matched")
+                     : (found.status == MatchStatus::weak ? tr("\n~ weak, %1") : tr("\n✓ %1"))
+                           .arg(text_of(number_text(found.score, 3)));
+      if (why.isEmpty()) why = text_of(found.reason);
+    }
+    if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
+    QListWidgetItem* item = list_->item(i);
+    if (item->text() != text) item->setText(text);
+    item->setToolTip(why);
+  }
+  const QSignalBlocker quiet(list_);
+  list_->setCurrentRow(document_.frame());
+}
+
+void FramesColumn::fetch_thumbnails() {
+  thumbnails_.start(
+      {},
+      [this, frames = document_.frames()](const Job& job) -> Background::Finish {
+        const auto count = std::min<std::size_t>(frames.size(), most_thumbnails);
+        for (std::size_t i = 0; i < count; ++i) {
+          job.check();
+          QImage picture;
+          try {
+            picture = thumbnail_of(read_frame(frames[i], {}, {job.stop, {}}));
+          } catch (const Error& error) {
+            if (error.kind() == Error::Kind::cancelled) throw;
+            continue;
+          }
+          QMetaObject::invokeMethod(this, [this, i, picture, first = frames.front().path] {
+            if (document_.frames().empty() || document_.frames().front().path != first) return;
+            if (auto* item = list_->item(static_cast<int>(i))) item->setIcon(QPixmap::fromImage(picture));
+          });
+        }
+        return [] {};
+      },
+      [](const Error&) {});
+}
+
+}  // namespace fexel

@@ -1,0 +1,228 @@
+#include "app/frames_ledger.h"
+
+#pragma GCC diagnostic push
+#pragma GCC diagnostic ignored "-Wconversion"
+#include <qcustomplot.h>
+#pragma GCC diagnostic pop
+
+#include <QHeaderView>
+
+#include "app/follow.h"
+#include "app/frames_column.h"
+#include "app/text.h"
+#include "app/theme.h"
+
+namespace fexel {
+
+FramesModel::FramesModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {
+  const auto follow = [this] {
+    const auto now = static_cast<int>(document_.frames().size());
+    if (now != rows_) {
+      beginResetModel();
+      rows_ = now;
+      endResetModel();
+    } else if (rows_ > 0) {
+      Q_EMIT dataChanged(index(0, 0), index(rows_ - 1, columns - 1));
+    }
+  };
+  connect(&document_, &Document::changed, this, follow);
+  connect(&document_, &Document::opened, this, follow);
+  follow();
+}
+
+int FramesModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : rows_;
+}
+int FramesModel::columnCount(const QModelIndex&) const {
+  return columns;
+}
+
+QVariant FramesModel::headerData(int section, Qt::Orientation orientation, int role) const {
+  if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
+  const QString words[] = {tr("frame"), tr("x, px"), tr("y, px"), tr("turn, °"),
+                           tr("scale"), tr("score"), tr("± px"),  tr("match")};
+  return words[section];
+}
+
+std::optional<double> FramesModel::number(const FoundFrame& found, int column) const {
+  if (found.status == MatchStatus::failed) return std::nullopt;
+  const Size size{document_.source()->info.width, document_.source()->info.height};
+  const auto middle = Map::apply(found.matrix, size.middle());
+  const Matrix3& m = found.matrix;
+  switch (column) {
+    case shift_x:
+      return middle ? std::optional(middle->x - size.middle().x) : std::nullopt;
+    case shift_y:
+      return middle ? std::optional(middle->y - size.middle().y) : std::nullopt;
+    case turn:
+      return -std::atan2(m(1, 0), m(0, 0)) * 180 / M_PI;
+    case scale:
+      return std::sqrt(std::abs(m(0, 0) * m(1, 1) - m(0, 1) * m(1, 0)));
+    case score:
+      return found.score;
+    case uncertainty:
+      return found.uncertainty_px;
+    default:
+      return std::nullopt;
+  }
+}
+
+QVariant FramesModel::data(const QModelIndex& index, int role) const {
+  const auto row = static_cast<std::size_t>(index.row());
+  if (row >= document_.frames().size()) return {};
+  const FrameFile& frame = document_.frames()[row];
+  const AlignStep* align = document_.align_step();
+  const FoundFrame* found = align && row < align->frames.size() ? &align->frames[row] : nullptr;
+  if (role == Qt::TextAlignmentRole)
+    return static_cast<int>((index.column() == name || index.column() == status ? Qt::AlignLeft : Qt::AlignRight) |
+                            Qt::AlignVCenter);
+  if (role == Qt::ToolTipRole && found) return text_of(found->reason);
+  if (role == Qt::ForegroundRole && found && found->status == MatchStatus::failed && index.column() == status)
+    return theme().brick;
+  if (role != Qt::DisplayRole) return {};
+  if (index.column() == name) return QString("%1  %2").arg(row + 1).arg(frame_name(frame));
+  if (!found) return index.column() == status ? tr("not searched yet") : QVariant();
+  if (index.column() == status)
+    return found->status == MatchStatus::ok     ? tr("ok")
+           : found->status == MatchStatus::weak ? tr("weak: %1").arg(text_of(found->reason))
+                                                : tr("not matched: %1").arg(text_of(found->reason));
+  const auto value = number(*found, index.column());
+  if (!value) return QStringLiteral("–");
+  const int decimals = index.column() == scale ? 5 : index.column() == turn ? 4 : index.column() == uncertainty ? 4 : 3;
+  return text_of(number_text(*value, decimals));
+}
+
+QString FramesModel::csv() const {
+  QString out = QStringLiteral("frame,name,x_px,y_px,turn_deg,scale,score,uncertainty_px,status\n");
+  const AlignStep* align = document_.align_step();
+  for (int i = 0; i < rows_; ++i) {
+    const auto k = static_cast<std::size_t>(i);
+    out += QString("%1,%2").arg(i + 1).arg(frame_name(document_.frames()[k]));
+    const FoundFrame* found = align && k < align->frames.size() ? &align->frames[k] : nullptr;
+    for (int column = shift_x; column <= uncertainty; ++column) {
+      const auto value = found ? number(*found, column) : std::nullopt;
+      out += value ? "," + QString::number(*value, 'g', 12) : QStringLiteral(",");
+    }
+    out += "," + QString(found ? name_of(found->status) : "") + "\n";
+  }
+  return out;
+}
+
+FramesLedger::FramesLedger(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(12);
+  model_ = new FramesModel(document, this);
+  table_ = new QTableView;
+  table_->setModel(model_);
+  table_->setAccessibleName(tr("What each frame did"));
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->setShowGrid(false);
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(21);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(FramesModel::status, QHeaderView::Stretch);
+  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table_->horizontalHeader()->setHighlightSections(false);
+  table_->setTabKeyNavigation(false);
+  row->addWidget(table_, 3);
+  plot_ = new QCustomPlot;
+  plot_->setAccessibleName(tr("Drift: how far each frame lies from the reference"));
+  plot_->setFocusPolicy(Qt::NoFocus);
+  plot_->setPlottingHint(QCP::phImmediateRefresh, false);
+  plot_->setBackground(theme().panel);
+  const std::pair<QString, QColor> curves[] = {{tr("x"), theme().a}, {tr("y"), theme().b}};
+  for (int k = 0; k < 2; ++k) {
+    QCPGraph* graph = plot_->addGraph();
+    graph->setName(curves[k].first);
+    graph->setPen(QPen(curves[k].second, 1.4, k == 0 ? Qt::SolidLine : Qt::DashLine));
+    graph->setScatterStyle(QCPScatterStyle(k == 0 ? QCPScatterStyle::ssDisc : QCPScatterStyle::ssSquare, 5));
+  }
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
+    axis->setTickLabelFont(text_font(8));
+    axis->setLabelFont(text_font(8));
+    axis->setTickLabelColor(theme().soft_ink);
+    axis->setLabelColor(theme().soft_ink);
+    axis->setBasePen(QPen(theme().line));
+    axis->setTickPen(QPen(theme().line));
+    axis->setSubTickPen(Qt::NoPen);
+    axis->grid()->setPen(QPen(theme().line, 1));
+    axis->grid()->setZeroLinePen(QPen(theme().soft_ink, 1));
+  }
+  plot_->xAxis->setLabel(tr("frame"));
+  plot_->yAxis->setLabel(tr("shift, px"));
+  for (int k = 0; k < 2; ++k) {
+    ends_[k] = new QCPItemText(plot_);
+    ends_[k]->setText(curves[k].first);
+    ends_[k]->setFont(text_font(9, true));
+    ends_[k]->setColor(curves[k].second);
+    ends_[k]->setPositionAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    ends_[k]->setPadding(QMargins(5, 0, 0, 0));
+    ends_[k]->setClipToAxisRect(false);
+  }
+  row->addWidget(plot_, 2);
+  connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) {
+    if (current.isValid() && current.row() != document_.frame()) Q_EMIT frame_wanted(current.row());
+  });
+  follow_changes(document_, this, 120, [this] { refresh(); });
+  refresh();
+}
+
+QString FramesLedger::summary() const {
+  const AlignStep* align = document_.align_step();
+  if (!align || align->frames.empty()) return tr("not searched yet");
+  int ok = 0, weak = 0, failed = 0;
+  for (const FoundFrame& f : align->frames)
+    ++(f.status == MatchStatus::ok ? ok : f.status == MatchStatus::weak ? weak : failed);
+  QString text = tr("%1 matched").arg(ok);
+  if (weak > 0) text += tr(", %1 weak").arg(weak);
+  if (failed > 0) text += tr(", %1 not matched").arg(failed);
+  return text;
+}
+
+void FramesLedger::refresh() {
+  const AlignStep* align = document_.align_step();
+  table_->setColumnHidden(FramesModel::scale,
+                          align && (align->model == Model::translation || align->model == Model::rigid));
+  table_->setColumnHidden(FramesModel::turn, align && align->model == Model::translation);
+  QVector<double> at[2], value[2];
+  double low = 0, high = 0;
+  if (align && document_.source()) {
+    const Point middle{document_.source()->info.width * 0.5, document_.source()->info.height * 0.5};
+    for (std::size_t i = 0; i < align->frames.size(); ++i) {
+      const FoundFrame& f = align->frames[i];
+      const auto moved = Map::apply(f.matrix, middle);
+      if (f.status == MatchStatus::failed || !moved) continue;
+      const double shift[2] = {moved->x - middle.x, moved->y - middle.y};
+      for (int k = 0; k < 2; ++k) {
+        at[k] << static_cast<double>(i + 1);
+        value[k] << shift[k];
+        low = std::min(low, shift[k]);
+        high = std::max(high, shift[k]);
+      }
+    }
+  }
+  for (int k = 0; k < 2; ++k) {
+    plot_->graph(k)->setData(at[k], value[k]);
+    ends_[k]->setVisible(!at[k].isEmpty());
+    if (!at[k].isEmpty()) ends_[k]->position->setCoords(at[k].last(), value[k].last());
+  }
+  const double room = std::max(0.5, 0.12 * (high - low));
+  const double count = static_cast<double>(std::max<std::size_t>(document_.frames().size(), 2));
+  const auto ticker = QSharedPointer<QCPAxisTickerFixed>::create();
+  ticker->setTickStep(std::ceil(count / 8));
+  plot_->xAxis->setTicker(ticker);
+  plot_->xAxis->setRange(0.5, count * 1.06 + 0.5);
+  plot_->yAxis->setRange(low - room, high + room);
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+  const int row = document_.frame();
+  if (row < model_->rowCount() && table_->currentIndex().row() != row) {
+    const QSignalBlocker quiet(table_->selectionModel());
+    table_->setCurrentIndex(model_->index(row, 0));
+    table_->scrollTo(model_->index(row, 0));
+    table_->viewport()->update();
+  }
+}
+
+}  // namespace fexel

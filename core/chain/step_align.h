@@ -1,0 +1,45 @@
+#pragma once
+/// The step that brings each frame of a sequence to one of them.
+#include "align/sequence.h"
+#include "chain/step_base.h"
+
+namespace fexel {
+
+/// What the search found for one frame.
+struct FoundFrame {
+  Matrix3 matrix = Matrix3::Identity();  ///< the frame's places in this station to the reference's
+  double score = 0, uncertainty_px = 0;
+  MatchStatus status = MatchStatus::failed;
+  std::string reason;  ///< why it is weak or failed
+  bool operator==(const FoundFrame&) const = default;
+};
+
+/// Every frame lies as the reference does. Until the search has run, frames stay where they are.
+struct AlignStep {
+  static constexpr const char* word = "align";
+  static constexpr std::array keys{"model", "against", "band", "region", "alike", "width", "height", "frames"};
+  static constexpr const char* size_key = "/width";
+  Model model = Model::rigid;
+  std::string against = "first";  ///< first, neighbour, average, average:N, frame:N, file:PATH, network
+  int band = 0;                   ///< that is matched on, from 1; 0 is the mean of all
+  std::optional<Region> region;   ///< of the reference, that is matched on
+  Likeness alike = Likeness::brightness;
+  std::optional<int> width, height;  ///< of the reference; without them the station's
+  std::vector<FoundFrame> frames;
+  int shown = 0;  ///< the frame that is laid out, from 0; not part of the text
+  bool operator==(const AlignStep&) const = default;
+};
+
+/// What `against` says. Raises a call error at "/against".
+struct AgainstWhat {
+  Against kind = Against::first;
+  int number = 0;
+  std::string path;
+};
+AgainstWhat against_of(const std::string& text);
+
+StepGeometry geometry_of(const AlignStep& step, const StepInput& input);
+void read_step(JsonReader& in, AlignStep& step);
+void write_step(nlohmann::ordered_json& out, const AlignStep& step);
+
+}  // namespace fexel

@@ -99,9 +99,22 @@ void MainWindow::search_frames(bool all) {
   }
   say(QString());
   const int shown = document_.frame();
+  struct Partly {
+    std::mutex mutex;
+    std::map<int, FoundFrame> frames;
+  };
+  const auto partly = std::make_shared<Partly>();
+  const auto put = [this, at](const QString& text, const std::function<void(AlignStep&)>& body) {
+    Chain next = document_.chain();
+    if (at >= static_cast<int>(next.steps.size())) return;
+    auto* step = std::get_if<AlignStep>(&next.steps[static_cast<std::size_t>(at)].kind);
+    if (!step) return;  // it is gone
+    body(*step);
+    document_.edit_chain(text, next);
+  };
   background_.start(
       all ? tr("aligning %1 frames").arg(frames.size()) : tr("trying frame %1").arg(shown + 1),
-      [this, at, all, shown, frames, chain = document_.chain()](const Job& job) -> Background::Finish {
+      [at, all, shown, frames, partly, put, chain = document_.chain()](const Job& job) -> Background::Finish {
         Chain now = chain;
         AlignStep& step = std::get<AlignStep>(now.steps[static_cast<std::size_t>(at)].kind);
         // One frame is tried against the first, or the chosen one.
@@ -113,7 +126,10 @@ void MainWindow::search_frames(bool all) {
                                    return read_frame(frames[static_cast<std::size_t>(k)], {}, quiet);
                                  }};
         if (!all) step.against = "first";
-        AlignStep found = searched(now, at, reader, job);
+        AlignStep found = searched(now, at, reader, job, [&](int i, const FoundFrame& frame) {
+          const std::scoped_lock lock(partly->mutex);
+          if (all) partly->frames[i] = frame;
+        });
         if (!all) {
           const FoundFrame tried = found.frames[1];
           found.frames = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(at)].kind).frames;
@@ -123,16 +139,21 @@ void MainWindow::search_frames(bool all) {
           found.frames[static_cast<std::size_t>(reference)] = {Matrix3::Identity(), 1, 0, MatchStatus::ok, {}};
         }
         found.against = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(at)].kind).against;
-        return [this, at, all, found] {
-          Chain next = document_.chain();
-          if (at >= static_cast<int>(next.steps.size()) ||
-              !std::holds_alternative<AlignStep>(next.steps[static_cast<std::size_t>(at)].kind))
-            return;  // the step is gone
-          next.steps[static_cast<std::size_t>(at)].kind = found;
-          document_.edit_chain(all ? tr("align all frames") : tr("try on a frame"), next);
+        return [all, found, put] {
+          put(all ? tr("align all frames") : tr("try on a frame"), [&](AlignStep& step) { step = found; });
         };
       },
-      [this](const Error& error) { say(error); });
+      [this, put, partly, count = frames.size()](const Error& error) {
+        if (error.kind() != Error::Kind::cancelled) return say(error);
+        const std::scoped_lock lock(partly->mutex);
+        if (partly->frames.empty()) return;
+        put(tr("align some frames"), [&](AlignStep& step) {
+          step.frames.resize(count, {Matrix3::Identity(), 0, 0, MatchStatus::failed,
+                                     tr("The search was cancelled before it came here.").toStdString()});
+          for (const auto& [i, frame] : partly->frames) step.frames[static_cast<std::size_t>(i)] = frame;
+        });
+        say(tr("Cancelled; %1 of %2 frames were searched and are kept.").arg(partly->frames.size()).arg(count));
+      });
 }
 
 void MainWindow::open_file(const QString& path, bool keep_steps) {

@@ -111,10 +111,9 @@ class Aligner {
           result(i) = failed(error);
         }
       }
-      if (job.progress) {
-        const std::scoped_lock lock(telling);
-        job.progress(static_cast<double>(++done) / frames_.count);
-      }
+      const std::scoped_lock lock(telling);
+      if (options_.found) options_.found(i, result(i));
+      if (job.progress) job.progress(static_cast<double>(++done) / frames_.count);
     });
   }
 

@@ -27,7 +27,9 @@ struct AlignOptions {
   const Image* picture = nullptr;  ///< what `picture` matches against
   int band = 0;                    ///< from 1; 0 is the mean of all
   Likeness likeness = Likeness::brightness;
-  const Image* use = nullptr;     ///< pixels of the reference that count: where it is not zero
+  const Image* use = nullptr;  ///< pixels of the reference that count: where it is not zero
+  /// Told of each frame as it is matched, one call at a time, from any thread; not where pairs are adjusted together.
+  std::function<void(int index, const Match&)> found = {};
   std::int64_t memory = 1 << 30;  ///< bytes that prepared frames may take
 };
 

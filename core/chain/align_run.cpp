@@ -180,7 +180,8 @@ Chain for_frames(Chain chain, int first, int count) {
   return chain;
 }
 
-AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job) {
+AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
+                   const std::function<void(int, const FoundFrame&)>& told) {
   AlignStep step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
   Chain before = chain;
   before.steps.resize(static_cast<std::size_t>(index));
@@ -199,6 +200,10 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   options.band = step.band;
   options.likeness = step.alike;
   options.memory = memory_to_use() / 4;
+  const auto as_found = [](const Match& m) {
+    return FoundFrame{m.matrix, m.score, m.uncertainty_px, m.status, m.reason};
+  };
+  if (told) options.found = [&](int i, const Match& match) { told(i, as_found(match)); };
   Image picture, use;
   Size size;
   if (against.kind == Against::picture) {
@@ -220,8 +225,7 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   step.width = found.size.width;
   step.height = found.size.height;
   step.frames.clear();
-  for (const Match& match : found.frames)
-    step.frames.push_back({match.matrix, match.score, match.uncertainty_px, match.status, match.reason});
+  for (const Match& match : found.frames) step.frames.push_back(as_found(match));
   return step;
 }
 

@@ -31,7 +31,9 @@ Chain for_frames(Chain chain, int first, int count);
 
 /// Searches what the align step at `index` asks for: `frames` are source frames, matched as they are at the station
 /// that the step gets. Raises what align_frames() does, and a call error at the step's key where it cannot be followed.
-AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job);
+/// `found` is told of frames as AlignOptions::found is.
+AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
+                   const std::function<void(int, const FoundFrame&)>& found = {});
 
 struct AlignRunOptions {
   AlignOptions align;             ///< `picture` and `use` are set by the run

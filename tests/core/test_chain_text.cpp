@@ -86,7 +86,7 @@ TEST_CASE("a chain is read to the last key, and written text reads back as the s
   CHECK(chain.calibration->pixel.y == 0.025);
   CHECK(chain.resampling.kernel == Kernel::linear);
   CHECK(chain.resampling.fill == std::vector<double>{1, 2, 3});
-  REQUIRE(chain.steps.size() == 25);
+  REQUIRE(chain.steps.size() == 26);
   CHECK(std::get<QuarterStep>(chain.steps[0].kind).turns == -3);
   CHECK(chain.steps[0].name == "upright");
   CHECK(std::get<RectifyStep>(chain.steps[1].kind).corners[2].x == 1844);

@@ -223,7 +223,7 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
     {"step":"fit","model":"translation","pairs":[{"from":[50,50],"to":[52,51]}]},
     {"step":"unwrap","centre":[150,100],"inner":20,"outer":90},{"step":"bands","take":"grey"},
     {"step":"contrast"},{"step":"highpass","radius":4},{"step":"denoise","radius":1},
-    {"step":"convolve","kernel":[[0,1,0],[1,2,1],[0,1,0]],"scale":0.166}]})");
+    {"step":"convolve","kernel":[[0,1,0],[1,2,1],[0,1,0]],"scale":0.166},{"step":"align"}]})");
   desk.document().edit_chain("all", chain);
   const auto words = step_words();
   REQUIRE(chain.steps.size() == words.size());

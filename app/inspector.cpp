@@ -10,6 +10,7 @@
 #include "app/follow.h"
 #include "app/text.h"
 #include "app/theme.h"
+#include "chain/edit.h"
 
 namespace fexel {
 
@@ -51,11 +52,33 @@ void InspectorPage::show_switch() {
 void InspectorPage::add_problem() {
   problem_ = fields::sentence(tr("What is wrong"));
   column_->addWidget(problem_);
+  remedy_ = new QPushButton;
+  remedy_->hide();
+  column_->addWidget(remedy_);
+  connect(remedy_, &QPushButton::clicked, this, [this] {
+    const int index = document_.selected_step();
+    if (index < 0) return;
+    Chain chain = document_.chain();
+    Step& step = chain.steps[static_cast<std::size_t>(index)];
+    const auto remedy = remedied(step, input_of_step(document_.layout(), index));
+    if (!remedy) return;
+    step = remedy->step;
+    document_.edit_chain(tr("put right"), chain);
+  });
 }
 
 bool InspectorPage::show_problem() {
   const auto& problem = made().problem;
   fields::say(problem_, problem ? text_of(problem->message() + " " + problem->remedy()) : QString(), true);
+  const int index = document_.selected_step();
+  const auto remedy = problem ? remedied(document_.chain().steps[static_cast<std::size_t>(index)],
+                                         input_of_step(document_.layout(), index))
+                              : std::nullopt;
+  remedy_->setVisible(remedy.has_value());
+  if (remedy) {
+    remedy_->setText(remedy->begun_again ? tr("Begin again with values that work") : tr("Move it into the picture"));
+    remedy_->setAccessibleName(remedy_->text());
+  }
   if (problem) check(tr("The step is left out until this is mended."));
   return problem.has_value();
 }

@@ -12,6 +12,8 @@ class QVBoxLayout;
 
 namespace fexel {
 
+class LossSpot;
+
 /// A page: built once for a kind of tile, shows whatever the document says in refresh().
 class InspectorPage : public QWidget {
   Q_OBJECT
@@ -58,6 +60,7 @@ class InspectorPage : public QWidget {
   QVBoxLayout* column_;
   QPushButton* switch_ = nullptr;
   QLabel* problem_ = nullptr;
+  QPushButton* remedy_ = nullptr;
   QLabel* check_ = nullptr;
 };
 
@@ -92,6 +95,7 @@ class ResultPage : public InspectorPage {
   void show_problem(const QString& text, bool may_replace);
   void show_written(const QString& text);
   QString path() const;
+  LossSpot* loss_spot() const;
 
  Q_SIGNALS:
   void write_wanted(const QString& path, bool replace);

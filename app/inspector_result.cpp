@@ -4,6 +4,7 @@
 
 #include "app/fields.h"
 #include "app/inspector.h"
+#include "app/loss_spot.h"
 #include "app/text.h"
 #include "app/tile.h"
 #include "chain/evaluate.h"
@@ -19,6 +20,7 @@ struct ResultPage::Parts {
   QPushButton* write;
   QPushButton* replace;
   QLabel* problem;
+  LossSpot* loss;
   QString suggested;
 };
 
@@ -50,6 +52,10 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
     this->document().edit_chain(tr("edge rule"), chain);
   });
 
+  column()->addWidget(fields::section(tr("What detail was lost")));
+  p.loss = new LossSpot(document);
+  column()->addWidget(p.loss);
+
   column()->addWidget(fields::section(tr("Where to")));
   p.path = new QLineEdit;
   p.path->setAccessibleName(tr("File to write"));
@@ -77,6 +83,10 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   connect(p.path, &QLineEdit::textChanged, this, [this] { show_problem({}, false); });
 
   add_check();
+}
+
+LossSpot* ResultPage::loss_spot() const {
+  return parts_->loss;
 }
 
 QString ResultPage::path() const {

@@ -8,6 +8,7 @@
 #include "app/frames_column.h"
 #include "app/inspector.h"
 #include "app/ledger.h"
+#include "app/loss_spot.h"
 #include "app/proof_sheet.h"
 #include "app/rail.h"
 #include "app/step_palette.h"
@@ -101,6 +102,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
     if (document_.source()) views_->active()->begin_gauge();
   });
   ResultPage* result = inspector_->result_page();
+  result->loss_spot()->set_place([this] { return views_->source_in_middle(); });
   connect(result, &ResultPage::write_wanted, this, &MainWindow::write_out);
   connect(result, &ResultPage::browse_wanted, this, &MainWindow::ask_write_path);
   connect(&document_, &Document::changed, this, &MainWindow::refresh);

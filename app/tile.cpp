@@ -261,7 +261,11 @@ void Tile::refresh_coordinates() {
       text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
   }
-  if (const int gauge = document_.selected_gauge(); text.isEmpty() && gauge >= 0 && document_.source()) {
+  // Without a chosen gauge the first one is told, so that lengths are there to be compared along the rail.
+  const int told = document_.selected_gauge() >= 0    ? document_.selected_gauge()
+                   : document_.chain().gauges.empty() ? -1
+                                                      : 0;
+  if (const int gauge = told; text.isEmpty() && gauge >= 0 && document_.source()) {
     const GaugeReading& reading = document_.readings(station)[static_cast<std::size_t>(gauge)];
     if (reading.length)
       text = QString("%1: %2 %3")

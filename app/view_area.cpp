@@ -199,6 +199,11 @@ void ViewArea::open_proof_sheet() {
   proof_->open_at(source.value_or(document_.shape().size.middle()), std::max(4.0, b_->zoom()));
 }
 
+std::optional<Point> ViewArea::source_in_middle() const {
+  const PictureView* view = active();
+  return map_between(document_.layout(), view->station(), 0).forward(point_of(view->centre()));
+}
+
 PictureView* ViewArea::active() const {
   if (!both()) return b_;
   return b_->hasFocus() ? b_ : a_;

@@ -61,6 +61,8 @@ class ViewArea : public QWidget {
   void actual_pixels();
   /// The proof sheet about the pointer, or what B shows in its middle.
   void open_proof_sheet();
+  /// The place of the source that is in the middle of the view; nothing where it has none.
+  std::optional<Point> source_in_middle() const;
   ProofSheet* proof_sheet() const { return proof_; }
   void show_other(bool other);
   void flip();

@@ -1,5 +1,7 @@
 #include "chain/edit.h"
 
+#include "base/error.h"
+
 namespace fexel {
 
 Chain with_step_inserted(const Chain& chain, int index, const Step& step) {
@@ -83,6 +85,31 @@ Step sensible_step(const std::string& word, const StepInput& input) {
   if (word == ConvolveStep::word) return plain(ConvolveStep{});
   if (word == AlignStep::word) return plain(AlignStep{});
   throw call_error("There is no step \"" + word + "\".", "step", "Choose another step.");
+}
+
+std::optional<Remedy> remedied(const Step& step, const StepInput& input) {
+  const auto works = [&](const StepKind& kind) {
+    try {
+      std::visit([&](const auto& k) { (void)geometry_of(k, input); }, kind);
+      return true;
+    } catch (const Error&) {
+      return false;
+    }
+  };
+  if (const auto* crop = std::get_if<CropStep>(&step.kind))
+    if (const auto* r = std::get_if<CropRectangle>(&crop->what)) {
+      CropRectangle fitted = *r;
+      fitted.width = std::min(r->width, input.size.width);
+      fitted.height = std::min(r->height, input.size.height);
+      fitted.x = std::clamp(r->x, 0.0, static_cast<double>(input.size.width - fitted.width));
+      fitted.y = std::clamp(r->y, 0.0, static_cast<double>(input.size.height - fitted.height));
+      const CropStep moved{fitted};
+      if (works(moved)) return Remedy{{moved, step.on, step.name}, false};
+    }
+  Step fresh = sensible_step(word_of(step.kind), input);
+  if (!works(fresh.kind)) return std::nullopt;
+  fresh.name = step.name;
+  return Remedy{fresh, true};
 }
 
 }  // namespace fexel

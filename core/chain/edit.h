@@ -13,4 +13,12 @@ Chain with_step_removed(const Chain& chain, const Layout& layout, int index);
 /// A step of this word with values that make sense for the station it gets. Raises a call error for an unknown word.
 Step sensible_step(const std::string& word, const StepInput& input);
 
+/// A step that cannot be made, put right as far as that can be done without asking: a crop moved and cut so that it
+/// lies in its station, anything else begun again with sensible values. Nothing where even those do not help.
+struct Remedy {
+  Step step;
+  bool begun_again = false;
+};
+std::optional<Remedy> remedied(const Step& step, const StepInput& input);
+
 }  // namespace fexel

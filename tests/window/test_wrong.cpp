@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <fstream>
 
+#include "app/loss_spot.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;
@@ -125,4 +126,47 @@ TEST_CASE("a changed source and an unreadable file are said", "[window]") {
   CHECK(desk.window.notice().contains("not a picture"));
   desk.open((desk.scratch / "gone.png").string());
   CHECK(desk.window.notice().contains("cannot be opened"));
+}
+
+TEST_CASE("what cannot be made is put right with one click, which can be undone", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("crop", 0);
+  Chain chain = desk.document().chain();
+  chain.steps[0].kind = CropStep{CropRectangle{900, 40, 300, 700}};
+  desk.document().edit_chain("crop", chain);
+  REQUIRE(desk.document().layout().stations[1].problem);
+  QTest::mouseClick(desk.named<QPushButton>("Move it into the picture"), Qt::LeftButton);
+  CHECK_FALSE(desk.document().layout().stations[1].problem);
+  const auto& crop = std::get<CropStep>(desk.document().chain().steps[0].kind);
+  CHECK(std::get<CropRectangle>(crop.what) == CropRectangle{500, 0, 300, 600});
+  desk.document().undo_stack().undo();
+  CHECK(desk.document().layout().stations[1].problem);
+  // A step for which no move helps is begun again.
+  chain.steps[0].kind = MatrixStep{Matrix3::Zero(), {}, {}};
+  desk.document().edit_chain("matrix", chain);
+  REQUIRE(desk.document().layout().stations[1].problem);
+  QTest::mouseClick(desk.named<QPushButton>("Begin again with values that work"), Qt::LeftButton);
+  CHECK_FALSE(desk.document().layout().stations[1].problem);
+}
+
+TEST_CASE("the loss spot says what the geometry did to detail in the middle of the view", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("quarter", 0);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  const QString button = "Show what detail was lost in the middle of the view";
+  const auto said = [&] { return desk.window.inspector().result_page()->loss_spot()->said(); };
+  QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, 5000));
+  CHECK(said().contains("Nothing is lost here"));
+  desk.document().insert_step("turn", 0);
+  Chain chain = desk.document().chain();
+  std::get<TurnStep>(chain.steps[0].kind).degrees = 7;
+  chain.resampling.kernel = Kernel::linear;
+  desk.document().edit_chain("turn", chain);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  CHECK(said().isEmpty());  // it was of another chain
+  QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);
+  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, 5000));
+  CHECK(said().contains("% of the contrast here is left"));
+  CHECK(desk.named<QLabel>("there and back")->pixmap().width() == 84);
 }

@@ -52,7 +52,8 @@ void InspectorPage::show_switch() {
 void InspectorPage::add_problem() {
   problem_ = fields::sentence(tr("What is wrong"));
   column_->addWidget(problem_);
-  remedy_ = new QPushButton;
+  remedy_ = new QPushButton(tr("Put it right"));
+  remedy_->setAccessibleName(remedy_->text());
   remedy_->hide();
   column_->addWidget(remedy_);
   connect(remedy_, &QPushButton::clicked, this, [this] {

@@ -1,6 +1,7 @@
 /// fexel: the desktop application.
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QFileInfo>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -15,7 +16,8 @@ int main(int argc, char** argv) {
   parser.setApplicationDescription("Geometry for people who measure in pictures.");
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument("FILE", "a picture, or a chain with its picture");
+  parser.addPositionalArgument("FILE", "a picture, a chain, or several pictures or a folder as one sequence",
+                               "[FILE...]");
   const QCommandLineOption demo("demo", "open the demo, which is rendered where it is missing");
   parser.addOption(demo);
   parser.process(app);
@@ -23,8 +25,11 @@ int main(int argc, char** argv) {
   fexel::MainWindow window;
   window.show();
   window.mention_unsaved_work();
-  if (!parser.positionalArguments().isEmpty())
-    window.open_file(parser.positionalArguments().front());
+  const QStringList files = parser.positionalArguments();
+  if (files.size() > 1 || (files.size() == 1 && QFileInfo(files.front()).isDir()))
+    window.open_sequence(files);
+  else if (!files.isEmpty())
+    window.open_file(files.front());
   else if (parser.isSet(demo))
     window.open_demo();
   else if (window.has_unsaved_work())

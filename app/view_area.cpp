@@ -163,8 +163,20 @@ bool ViewArea::eventFilter(QObject* watched, QEvent* event) {
   return QWidget::eventFilter(watched, event);
 }
 
+/// Where there is little room, the bar says less; menus and keys have it all.
+void ViewArea::fit_bar() {
+  const int room = width();
+  const bool narrow = room < 700;
+  modes_->button(static_cast<int>(Mode::side_by_side))->setText(narrow ? tr("Side") : tr("Side by side"));
+  modes_->button(static_cast<int>(Mode::difference))->setText(narrow ? tr("Diff.") : tr("Difference"));
+  zoom_->setVisible(room >= 760);
+  keep_->setVisible(room >= 620);
+  range_button_->setVisible(room >= 560);
+}
+
 /// A lies over B; the curtain is A's mask, so that either side of it is a whole picture with its own handles.
 void ViewArea::arrange() {
+  fit_bar();
   const QRect all(QPoint(0, 0), stage_->size());
   const int width = all.width();
   int at = 0;

@@ -73,6 +73,7 @@ class ViewArea : public QWidget {
  private:
   bool both() const { return mode_ == Mode::side_by_side || mode_ == Mode::curtain || mode_ == Mode::blink; }
   void arrange();
+  void fit_bar();
   void blink();
   void link(PictureView* from);
   void build_range_sheet();

@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "align/sequence.h"
+#include "align/trial.h"
 #include "base/error.h"
 #include "tests/scene.h"
 
@@ -261,4 +262,28 @@ TEST_CASE("the network adjusts pairs as a plain least-squares solution does, and
   // Errors add up as a random walk: what is stated at the end is of the size of what is seen.
   CHECK(neighbour < 4 * stated_neighbour);
   CHECK(stated_network < stated_neighbour / 2);
+}
+
+TEST_CASE("the trial finds known motions, and says of a frame's noise and error what is so") {
+  const Size size{320, 240};
+  const Scene scene = textured(100, 0.01, 0.15, 40, 41);
+  const double noise = 4;
+  for (const Model model : {Model::translation, Model::rigid, Model::affine, Model::projective}) {
+    AlignOptions options;
+    options.match.model = model;
+    const Trial trial =
+        try_known_motions(frame_of(scene, Matrix3::Identity(), size, Depth::u8, noise, 1), options, 6, 15, 3, {});
+    INFO(name_of(model));
+    REQUIRE(trial.rounds.size() == 6);
+    CHECK(trial.failed == 0);
+    CHECK(trial.noise == Approx(noise).epsilon(0.1));
+    CHECK(trial.error_px < 0.05);
+    CHECK(trial.error_px < 2 * trial.stated_px);
+    CHECK(trial.error_px > 0.3 * trial.stated_px);
+    CHECK(trial.seconds > 0);
+    for (const TrialRound& round : trial.rounds)
+      CHECK(distance_rms(round.found.matrix * round.moved, Matrix3::Identity(), size) ==
+            Approx(round.error_px).epsilon(0.1));
+  }
+  CHECK_THROWS_WITH(try_known_motions(Image(64, 64, 1, Depth::u8), {}, 3, 5, 1, {}), Catch::Contains("no texture"));
 }

@@ -153,6 +153,7 @@ void Inspector::add_page(const QString& kind, InspectorPage* page) {
   pages_[kind] = page;
   connect(page, &InspectorPage::line_wanted, this, &Inspector::line_wanted);
   connect(page, &InspectorPage::search_wanted, this, &Inspector::search_wanted);
+  connect(page, &InspectorPage::trial_wanted, this, &Inspector::trial_wanted);
   stack_->addWidget(page);
 }
 

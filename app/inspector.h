@@ -13,6 +13,8 @@ class QVBoxLayout;
 namespace fexel {
 
 class LossSpot;
+/// What gets the outcome of a trial.
+using TakeTrial = std::function<void(const Trial&)>;
 
 /// A page: built once for a kind of tile, shows whatever the document says in refresh().
 class InspectorPage : public QWidget {
@@ -28,6 +30,8 @@ class InspectorPage : public QWidget {
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
   /// The frames are to be searched: all of them, or the one that is shown.
   void search_wanted(bool all);
+  /// The shown frame is to be moved by known amounts and searched; `take` gets what came of it.
+  void trial_wanted(fexel::TakeTrial take);
 
  public:
   /// The on-off switch in the head of a step's page.
@@ -119,6 +123,7 @@ class Inspector : public QScrollArea {
  Q_SIGNALS:
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
   void search_wanted(bool all);
+  void trial_wanted(fexel::TakeTrial take);
 
  private:
   void choose();

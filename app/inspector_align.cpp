@@ -41,6 +41,18 @@ class AlignPage : public StepPage<AlignStep> {
     head(tr("Search"));
     try_ = button(tr("Try on this frame"), [this] { Q_EMIT search_wanted(false); });
     all_ = button(tr("Align all frames"), [this] { Q_EMIT search_wanted(true); });
+    head(tr("Region"));
+    region_ = button(tr("Match only within a rectangle…"), [this] {
+      Q_EMIT line_wanted(tr("Drag from corner to corner of what is to be matched on"), [this](Point a, Point b) {
+        take([&](AlignStep& s) {
+          const int x = std::max(0, static_cast<int>(std::floor(std::min(a.x, b.x))));
+          const int y = std::max(0, static_cast<int>(std::floor(std::min(a.y, b.y))));
+          s.region = Region{x, y, std::max(16, static_cast<int>(std::ceil(std::max(a.x, b.x))) - x),
+                            std::max(16, static_cast<int>(std::ceil(std::max(a.y, b.y))) - y)};
+        });
+      });
+    });
+    whole_ = button(tr("Match on the whole frame"), [this] { take([](AlignStep& s) { s.region.reset(); }); });
     head(tr("This frame"));
     this_frame_ = fields::sentence(tr("What was found for this frame"));
     column()->addWidget(this_frame_);
@@ -51,7 +63,16 @@ class AlignPage : public StepPage<AlignStep> {
           s.frames[at] = {Matrix3::Identity(), 0, 0, MatchStatus::failed, tr("Left out by hand.").toStdString()};
       });
     });
-    show_with([this](const AlignStep& s) { show_frame(s); });
+    head(tr("Trial"));
+    trial_ = button(tr("How far to trust it on this material"),
+                    [this] { Q_EMIT trial_wanted([this](const Trial& t) { show_trial(t); }); });
+    trial_said_ = fields::sentence(tr("What the trial said"));
+    column()->addWidget(trial_said_);
+    show_with([this](const AlignStep& s) {
+      show_frame(s);
+      whole_->setVisible(s.region.has_value());
+      if (!(s.model == tried_model_ && this->document().frame() == tried_frame_)) fields::say(trial_said_, {});
+    });
     finish();
   }
 
@@ -106,9 +127,31 @@ class AlignPage : public StepPage<AlignStep> {
                  text_of(number_text(f.uncertainty_px, 4)), text_of(number_text(f.score, 3)), text_of(f.reason)));
   }
 
+  void show_trial(const Trial& t) {
+    const AlignStep* now = step<AlignStep>();
+    if (!now) return;
+    tried_model_ = now->model;
+    tried_frame_ = this->document().frame();
+    const auto rounds = static_cast<int>(t.rounds.size());
+    if (t.failed == rounds) {
+      fields::say(trial_said_, tr("Moved by known amounts %1 times, the frame was not found once.").arg(rounds), true);
+      return;
+    }
+    fields::say(trial_said_,
+                tr("Moved by known amounts %1 times and searched again, this frame came back within %2 px (the search "
+                   "said %3 px), in %4 ms each. %5")
+                    .arg(rounds)
+                    .arg(text_of(number_text(t.error_px, t.error_px < 0.01 ? 4 : 3)),
+                         text_of(number_text(t.stated_px, t.stated_px < 0.01 ? 4 : 3)),
+                         text_of(number_text(1000 * t.seconds, 0)),
+                         t.failed > 0 ? tr("%1 times it was not found.").arg(t.failed) : QString()));
+  }
+
   QComboBox* against_;
-  QPushButton *try_, *all_, *leave_;
-  QLabel* this_frame_;
+  QPushButton *try_, *all_, *leave_, *region_, *whole_, *trial_;
+  QLabel *this_frame_, *trial_said_;
+  Model tried_model_ = Model::thin_plate;
+  int tried_frame_ = -1;
 };
 
 }  // namespace

@@ -92,6 +92,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
             if (document_.source() && step >= 0) views_->active()->begin_line(hint, step, take);
           });
   connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
+  connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);
   connect(frames_, &FramesColumn::frame_wanted, this, &MainWindow::show_frame);
   connect(ledger_, &Ledger::frame_wanted, this, &MainWindow::show_frame);
   connect(&document_, &Document::opened, this, [this] {

@@ -4,6 +4,7 @@
 
 #include "app/background.h"
 #include "app/document.h"
+#include "app/inspector.h"
 #include "app/keeper.h"
 
 class QAction;
@@ -47,6 +48,8 @@ class MainWindow : public QMainWindow {
   void show_frame(int index);
   /// Searches the selected align step: all frames, or the one that is shown. Cancelled, it keeps what was matched.
   void search_frames(bool all);
+  /// The trial of the selected align step on the frame that is shown.
+  void run_trial(TakeTrial take);
   /// Opens what was not saved when a program last ended without leaving.
   void bring_back();
   bool has_unsaved_work() const;

@@ -80,6 +80,33 @@ CropStep moved(CropStep step, const StepInput&, int index, Point to) {
   return step;
 }
 
+StepFigure figure(const AlignStep& step, const StepInput&) {
+  StepFigure out;
+  if (!step.region) return out;
+  const Point a{double(step.region->x), double(step.region->y)};
+  const Point c{a.x + step.region->width, a.y + step.region->height};
+  out.lines.push_back({{a, {c.x, a.y}, c, {a.x, c.y}}, true});
+  out.handles = {{a, "1"}, {c, "2"}};
+  return out;
+}
+AlignStep moved(AlignStep step, const StepInput& input, int index, Point to) {
+  Region& r = *step.region;
+  const auto x = std::clamp(static_cast<int>(std::lround(to.x)), 0, input.size.width);
+  const auto y = std::clamp(static_cast<int>(std::lround(to.y)), 0, input.size.height);
+  constexpr int least = 16;
+  const int right = r.x + r.width, bottom = r.y + r.height;
+  if (index == 0) {
+    r.x = std::min(x, right - least);
+    r.y = std::min(y, bottom - least);
+    r.width = right - r.x;
+    r.height = bottom - r.y;
+  } else {
+    r.width = std::max(least, x - r.x);
+    r.height = std::max(least, y - r.y);
+  }
+  return step;
+}
+
 StepFigure figure(const TurnStep& step, const StepInput& input) {
   const Point centre = step.centre.value_or(input.size.middle());
   const double arm = arm_of(input), turn = std::remainder(step.degrees, 360);

@@ -156,6 +156,24 @@ void MainWindow::search_frames(bool all) {
       });
 }
 
+void MainWindow::run_trial(TakeTrial take) {
+  const int at = document_.selected_step();
+  if (at < 0 || !document_.source() || !document_.align_step()) return;
+  if (background_.running()) {
+    say(tr("Something else is still running. Wait for it, or cancel it below."));
+    return;
+  }
+  constexpr int rounds = 8;
+  background_.start(
+      tr("trial on frame %1").arg(document_.frame() + 1),
+      [at, take = std::move(take), pixels = document_.source()->pixels,
+       chain = document_.chain()](const Job& job) -> Background::Finish {
+        auto trial = std::make_shared<Trial>(tried(chain, at, pixels->base().clone(), rounds, job));
+        return [take, trial] { take(*trial); };
+      },
+      [this](const Error& error) { say(error); });
+}
+
 void MainWindow::open_file(const QString& path, bool keep_steps) {
   say(QString());
   last_folder_ = QFileInfo(path).absolutePath();

@@ -10,7 +10,7 @@ namespace {
 struct AlignWords {
   std::vector<std::string> inputs, carry;
   std::string out, model = "rigid", against = "first", region, mask, kernel = "cubic", report;
-  int band = 0;
+  int band = 0, trial = 0;
   bool bands = false, trim = false, compress = false, replace = false;
 };
 
@@ -104,13 +104,36 @@ int run_align(const Common& common, const AlignWords& words) {
   const auto result = align_files({words.inputs.begin(), words.inputs.end()}, run,
                                   job_of(common, fs::path(words.out).filename().string()));
   end_progress(common);
-  const Json json = as_json(result);
+  Json json = as_json(result);
+  Trial trial;
+  if (words.trial > 0) {
+    // On the reference: the first frame that was read, or the chosen one.
+    const auto at = static_cast<std::size_t>(std::max(0, result.alignment.reference));
+    trial = try_known_motions(read_frame(result.files[at], run.limits, {common.stop, {}}), run.align, words.trial,
+                              trial_reach, 1, job_of(common, "trial"));
+    end_progress(common);
+    Json rounds = Json::array();
+    for (const TrialRound& round : trial.rounds)
+      rounds.push_back({{"moved", rows_of(round.moved)},
+                        {"status", name_of(round.found.status)},
+                        {"error_px", round.error_px},
+                        {"seconds", round.seconds}});
+    json["trial"] = {{"rounds", rounds},       {"error_px", trial.error_px}, {"stated_px", trial.stated_px},
+                     {"failed", trial.failed}, {"noise", trial.noise},       {"seconds", trial.seconds}};
+  }
   if (common.json) {
     fmt::print("{}\n", to_text(json));
   } else {
     for (std::size_t i = 0; i < result.files.size(); ++i) fmt::print("{}\n", line_of(result, i));
     fmt::print("{} frames in {:.2f} s; they share {} x {} px from {}, {}.\n", result.files.size(), result.seconds,
                result.common.width, result.common.height, result.common.x, result.common.y);
+    if (words.trial > 0)
+      fmt::print(
+          "trial: moved by known amounts {} times and searched again, it came back within {} px (stated {} px), in "
+          "{:.0f} "
+          "ms each{}.\n",
+          words.trial, number_text(trial.error_px, 4), number_text(trial.stated_px, 4), 1000 * trial.seconds,
+          trial.failed > 0 ? fmt::format("; {} times it was not found", trial.failed) : "");
     for (const auto& path : result.written) fmt::print("-> {}\n", path.string());
   }
   if (!words.report.empty()) write_text(words.report, to_text(json, 2) + "\n", words.replace);
@@ -137,6 +160,9 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--carry", words->carry, "another stack that gets the same transforms; may be repeated");
   verb->add_option("--kernel", words->kernel, "nearest, linear, cubic, lanczos3, bspline3 or area (cubic)")
       ->check(CLI::IsMember(std::vector<std::string>{"nearest", "linear", "cubic", "lanczos3", "bspline3", "area"}));
+  verb->add_option("--trial", words->trial,
+                   "N: move the reference by known amounts N times and say how well it is found")
+      ->check(CLI::Range(1, 1000));
   verb->add_flag("--compress", words->compress, "compress the TIFF, without loss");
   verb->add_flag("--replace", words->replace, "existing files may be replaced (never a source)");
   verb->add_option("--report", words->report, "write what --json says to this file too");

@@ -6,6 +6,9 @@
 
 namespace fexel {
 
+/// What a trial moves a frame by at most, in pixels, where nobody says.
+inline constexpr double trial_reach = 20;
+
 struct TrialRound {
   Matrix3 moved = Matrix3::Identity();  ///< the frame's places in the moved copy
   Match found;                          ///< of the copy against the frame; found.matrix x moved is near the identity

@@ -180,18 +180,40 @@ Chain for_frames(Chain chain, int first, int count) {
   return chain;
 }
 
+namespace {
+
+/// A source frame as it is at the station that a step gets.
+Image at_step(const Chain& chain, int index, Image source, const Job& job) {
+  if (index == 0) return source;
+  Chain before = chain;
+  before.steps.resize(static_cast<std::size_t>(index));
+  const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
+  const Layout layout = lay_out(before, shape);
+  layout.require_sound();
+  return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
+}
+
+}  // namespace
+
+Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job) {
+  const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
+  const Image frame = at_step(chain, index, std::move(source), job);
+  AlignOptions options;
+  options.match.model = step.model;
+  options.band = step.band;
+  options.likeness = step.alike;
+  Image use;
+  if (step.region) {
+    use = region_to_use(*step.region, {frame.width(), frame.height()}, "/region");
+    options.use = &use;
+  }
+  return try_known_motions(frame, options, rounds, trial_reach, 1, job);
+}
+
 AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
                    const std::function<void(int, const FoundFrame&)>& told) {
   AlignStep step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
-  Chain before = chain;
-  before.steps.resize(static_cast<std::size_t>(index));
-  const auto at_station = [&](Image source) {
-    if (before.steps.empty()) return source;
-    const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
-    const Layout layout = lay_out(before, shape);
-    layout.require_sound();
-    return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
-  };
+  const auto at_station = [&](Image source) { return at_step(chain, index, std::move(source), job); };
   AlignOptions options;
   options.match.model = step.model;
   const AgainstWhat against = against_of(step.against);

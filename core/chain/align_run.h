@@ -1,6 +1,7 @@
 #pragma once
 /// Sequences and bands in files, aligned and written.
 #include "align/sequence.h"
+#include "align/trial.h"
 #include "chain/run.h"
 #include "chain/step.h"
 
@@ -34,6 +35,10 @@ Chain for_frames(Chain chain, int first, int count);
 /// `found` is told of frames as AlignOptions::found is.
 AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
                    const std::function<void(int, const FoundFrame&)>& found = {});
+
+/// The trial of an align step on one source frame, as it is at the station that the step gets; see
+/// try_known_motions().
+Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job);
 
 struct AlignRunOptions {
   AlignOptions align;             ///< `picture` and `use` are set by the run

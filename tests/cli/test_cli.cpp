@@ -563,6 +563,12 @@ TEST_CASE("align does what it can with frames that are broken, black, larger or 
   CHECK(status(4) == "ok");
   CHECK(status(5) == "ok");
   CHECK(read_info(sequence.out).frames == 6);
+  const Run trial = run({"align", sequence.name(0), sequence.name(5), "--out", (sequence.scratch / "t.tif").string(),
+                         "--trial", "4", "--json"});
+  REQUIRE(trial.code == 0);
+  CHECK(trial.json()["trial"]["rounds"].size() == 4);
+  CHECK(trial.json()["trial"]["failed"] == 0);
+  CHECK(trial.json()["trial"]["error_px"].get<double>() < 0.03);
   // One frame is aligned with itself.
   const Run one = run({"align", sequence.name(0), "--out", (sequence.scratch / "one.tif").string(), "--json"});
   CHECK(one.code == 0);

@@ -165,3 +165,28 @@ TEST_CASE("a sequence is written out as pages, saved as a chain, and opened agai
   CHECK(desk.list()->count() == 4);
   CHECK(desk.align().frames.size() == 4);
 }
+
+TEST_CASE("matching is held to a rectangle that is dragged, and the trial says how far to trust it", "[window]") {
+  Frames desk(3);
+  desk.add_align();
+  desk.click("Match only within a rectangle…");
+  desk.drag(desk.a(), desk.a()->to_widget({40, 30}), desk.a()->to_widget({240, 180}));
+  REQUIRE(desk.align().region);
+  CHECK(desk.align().region->x == Approx(40).margin(2));
+  CHECK(desk.align().region->width == Approx(200).margin(4));
+  // Its corners are handles.
+  const auto handles = desk.a()->handles();
+  const auto corner =
+      std::ranges::find_if(handles, [](const Handle& h) { return h.kind == Handle::Kind::step && h.index == 1; });
+  REQUIRE(corner != handles.end());
+  desk.drag(desk.a(), desk.a()->to_widget(corner->at), desk.a()->to_widget({300, 220}));
+  CHECK(desk.align().region->width == Approx(260).margin(3));
+  desk.click("Align all frames");
+  CHECK(desk.align().frames[2].matrix(0, 2) == Approx(-8).margin(0.03));
+  desk.click("How far to trust it on this material");
+  const QString said = desk.named<QLabel>("What the trial said")->text();
+  CHECK(said.contains("8 times"));
+  CHECK(said.contains("came back within 0.0"));
+  desk.click("Match on the whole frame");
+  CHECK_FALSE(desk.align().region);
+}

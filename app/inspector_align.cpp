@@ -37,7 +37,8 @@ class AlignPage : public StepPage<AlignStep> {
         [](AlignStep& s, int i) { s.alike = i == 1 ? Likeness::structure : Likeness::brightness; });
     number(
         tr("on band"), 0, 4096, 0, {}, [](const AlignStep& s) { return s.band; },
-        [](AlignStep& s, double v) { s.band = static_cast<int>(v); });
+        [](AlignStep& s, double v) { s.band = static_cast<int>(v); })
+        ->setSpecialValueText(tr("the mean of all"));
     head(tr("Search"));
     try_ = button(tr("Try on this frame"), [this] { Q_EMIT search_wanted(false); });
     all_ = button(tr("Align all frames"), [this] { Q_EMIT search_wanted(true); });

@@ -46,21 +46,23 @@ Image surface_of(Size size, int planes, const Job& job, const Fill& fill) {
   return out;
 }
 
-/// The light of a picture, 0 to 255: the mean of 4 x 4 places in each pixel, carried by a transform.
-template <class Light>
-Image gathered(Size size, const Matrix3& to_surface, const Job& job, const Light& light_at) {
+/// The light of a picture, 0 to 255: the mean of 4 x 4 places in each pixel, carried by a transform; times what varies
+/// too slowly to differ within a pixel.
+template <class Light, class Shade>
+Image gathered(Size size, const Matrix3& to_surface, const Job& job, const Light& light_at, const Shade& shade_at) {
   Image light(size.width, size.height, 1, Depth::f32);
   constexpr int samples = 4;
+  const auto carried = [&](double u, double v) {
+    return Point{to_surface(0, 0) * u + to_surface(0, 1) * v + to_surface(0, 2),
+                 to_surface(1, 0) * u + to_surface(1, 1) * v + to_surface(1, 2)};
+  };
   parallel_for(size.height, job, [&](int y) {
     for (int x = 0; x < size.width; ++x) {
       double sum = 0;
       for (int j = 0; j < samples; ++j)
-        for (int i = 0; i < samples; ++i) {
-          const double u = x + (i + 0.5) / samples, v = y + (j + 0.5) / samples;
-          sum += light_at(Point{to_surface(0, 0) * u + to_surface(0, 1) * v + to_surface(0, 2),
-                                to_surface(1, 0) * u + to_surface(1, 1) * v + to_surface(1, 2)});
-        }
-      light.row<float>(0, y)[x] = static_cast<float>(sum * (255.0 / (samples * samples)));
+        for (int i = 0; i < samples; ++i) sum += light_at(carried(x + (i + 0.5) / samples, y + (j + 0.5) / samples));
+      light.row<float>(0, y)[x] =
+          static_cast<float>(sum * shade_at(carried(x + 0.5, y + 0.5)) * (255.0 / (samples * samples)));
     }
   });
   return light;
@@ -120,15 +122,17 @@ Drying::Drying(const Job& job)
 Image Drying::frame(int number, const Job& job) const {
   const Surface dry(dry_);
   const double exposure = 1 + 0.12 * sine(0.8 * number) - 0.01 * number;
-  Image light = gathered(drying_size, held(number), job.part(0, 0.8), [&](Point p) {
-    if (number == strange_frame) {
-      // The floor: planks.
-      const double plank = noise(p.x * 0.004, p.y * 0.2, 71) * 0.2 + noise(p.x * 0.03, p.y * 0.03, 72) * 0.05;
-      const double gap = std::abs(p.y / 190 - std::floor(p.y / 190 + 0.5));
-      return 0.45 + plank - 0.3 * (1 - step_between(0.004, 0.012, gap));
-    }
-    return dry.at(0, p) * (1 - 0.3 * wetness(p, number));
-  });
+  const bool strange = number == strange_frame;
+  const auto wall = [&](Point p) { return dry.at(0, p); };
+  const auto damp = [&](Point p) { return 1 - 0.3 * wetness(p, number); };
+  const auto floor = [](Point p) {  // planks
+    const double plank = noise(p.x * 0.004, p.y * 0.2, 71) * 0.2 + noise(p.x * 0.03, p.y * 0.03, 72) * 0.05;
+    const double gap = std::abs(p.y / 190 - std::floor(p.y / 190 + 0.5));
+    return 0.45 + plank - 0.3 * (1 - step_between(0.004, 0.012, gap));
+  };
+  const Job gathering = job.part(0, 0.8);
+  Image light = strange ? gathered(drying_size, held(number), gathering, floor, [](Point) { return 1.0; })
+                        : gathered(drying_size, held(number), gathering, wall, damp);
   for (int y = 0; y < light.height(); ++y)
     for (int x = 0; x < light.width(); ++x) {
       const double u = (x - 800) / 1600.0, v = (y - 600) / 1600.0;
@@ -162,8 +166,9 @@ Image render_bands(const Job& job) {
   Image out(bands_size.width, bands_size.height, 5, Depth::u16);
   for (int band = 0; band < 5; ++band) {
     const double from = 0.5 + 0.1 * band;
-    const Image light = gathered(bands_size, through_filter(band), job.part(from, from + 0.08),
-                                 [&](Point p) { return 0.9 * surface.at(band, p); });
+    const Image light = gathered(
+        bands_size, through_filter(band), job.part(from, from + 0.08), [&](Point p) { return surface.at(band, p); },
+        [](Point) { return 0.9; });
     const Image plane = exposed(
         light, {Depth::u16, 200, band == 0 || band == 4 ? 0.9 : 0.55, 900 + static_cast<std::uint64_t>(10 * band)},
         job.part(from + 0.08, from + 0.1));

@@ -287,3 +287,48 @@ TEST_CASE("the trial finds known motions, and says of a frame's noise and error 
   }
   CHECK_THROWS_WITH(try_known_motions(Image(64, 64, 1, Depth::u8), {}, 3, 5, 1, {}), Catch::Contains("no texture"));
 }
+
+TEST_CASE("errors stay near the least that noise allows", "[long]") {
+  // Twelve frames against a noisy one: what they have in common is that one's noise, and is taken out.
+  const Size size{320, 240};
+  const double noise = 4;
+  const Scene scene = textured(80, 0.02, 0.22, 40, 77);
+  for (const Model model : {Model::translation, Model::rigid, Model::affine}) {
+    const StepBasis basis(model, size);
+    StepMatrix information = StepMatrix::Zero(basis.count(), basis.count());
+    for (int y = 1; y < size.height; y += 2)
+      for (int x = 1; x < size.width; x += 2) {
+        const Point p{x + 0.5, y + 0.5}, slope = scene.slope(p.x, p.y);
+        const SmallStep g = basis.at(p).transpose() * Eigen::Vector2d(slope.x, slope.y);
+        information += 4 / (noise * noise + 1.0 / 12) * (g * g.transpose());
+      }
+    const double bound = std::sqrt(2.0) * basis.uncertainty(information.inverse());
+    const PreparedFrame reference(frame_of(scene, Matrix3::Identity(), size, Depth::u8, noise, 1000), 0,
+                                  Likeness::brightness, nullptr, Role::reference, {});
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> unit(-1, 1);
+    constexpr int count = 60;
+    std::vector<SmallStep> errors;
+    SmallStep common = SmallStep::Zero(basis.count());
+    for (int k = 0; k < count; ++k) {
+      SmallStep step = SmallStep::Zero(basis.count());
+      for (int i = 0; i < basis.count(); ++i) step(i) = (i < 2 ? 8 : 3) * unit(random);
+      const Matrix3 lies = basis.transform(step);
+      const Match found =
+          match_frames(reference,
+                       PreparedFrame(frame_of(scene, lies, size, Depth::u8, noise, static_cast<unsigned>(k)), 0,
+                                     Likeness::brightness, nullptr, Role::moved, {}),
+                       {model, true}, transforms, {}, {});
+      REQUIRE(found.status == MatchStatus::ok);
+      errors.push_back(basis.step_of(found.matrix * lies));
+      common += errors.back() / count;
+    }
+    StepMatrix spread = StepMatrix::Zero(basis.count(), basis.count());
+    for (const SmallStep& e : errors) spread += (e - common) * (e - common).transpose() / (count - 1.0);
+    const double ratio = std::sqrt(2.0) * basis.uncertainty(spread) / bound;
+    INFO(name_of(model) << " " << ratio);
+    // The frames overlap by some 95 % only, and sixty of them say it to within 5 to 10 %.
+    CHECK(ratio < 1.3);
+    CHECK(ratio > 0.8);
+  }
+}

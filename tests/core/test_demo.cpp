@@ -1,6 +1,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "chain/align_run.h"
 #include "chain/cost.h"
 #include "chain/evaluate.h"
 #include "chain/trust.h"
@@ -290,4 +291,66 @@ TEST_CASE("the record card comes out level, whole, and with its pixel size", "[d
   CHECK(std::abs(corner(0).y - corner(1).y) < 0.01);
   // Dark lid nowhere, light paper along the rim.
   for (int x = 20; x < 780; x += 40) CHECK(test::value(card, 0, x, 8) > 150);
+}
+
+namespace {
+
+/// RMS over a picture of the distance between where a transform puts its pixels and where the truth does.
+double off_by(const Matrix3& found, const Json& truth, Size size) {
+  Matrix3 m;
+  for (int r = 0; r < 3; ++r)
+    for (int c = 0; c < 3; ++c) m(r, c) = truth[static_cast<std::size_t>(r)][static_cast<std::size_t>(c)].get<double>();
+  double sum = 0;
+  int count = 0;
+  for (double v = 0.05; v < 1; v += 0.1)
+    for (double u = 0.05; u < 1; u += 0.1, ++count)
+      sum += std::pow(distance(*Map::apply(found, {u * size.width, v * size.height}),
+                               *Map::apply(m, {u * size.width, v * size.height})),
+                      2);
+  return std::sqrt(sum / count);
+}
+
+Alignment aligned(const std::vector<FrameFile>& frames, const AlignOptions& options) {
+  return align_frames({static_cast<int>(frames.size()),
+                       [&](int i, const Job& job) { return read_frame(frames[static_cast<std::size_t>(i)], {}, job); }},
+                      options, {});
+}
+
+}  // namespace
+
+TEST_CASE("the drying wall is aligned as it was held, its stranger left out, its blurred frame within 0.1 px",
+          "[demo]") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("drying");
+  const auto frames = list_frames({made().scratch / "drying"}, false, {});
+  REQUIRE(frames.size() == 16);
+  const Alignment found = aligned(frames, {});
+  for (std::size_t i = 0; i < 16; ++i) {
+    const Json& told = truth["frames"][i];
+    INFO("frame " << i + 1 << " " << found.frames[i].reason);
+    CHECK(frames[i].path.filename() == told["file"].get<std::string>());
+    if (told["to_first"].is_null()) {
+      CHECK(found.frames[i].status == MatchStatus::failed);
+      continue;
+    }
+    CHECK(found.frames[i].status != MatchStatus::failed);
+    const bool blurred = told["shows"] == "the wall, blurred";
+    CHECK(off_by(found.frames[i].matrix, told["to_first"], {1600, 1200}) < (blurred ? 0.1 : 0.05));
+  }
+}
+
+TEST_CASE("the five bands are aligned within 0.1 px, and their names are read", "[demo]") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("bands");
+  const auto frames = list_frames({made().scratch / "bands.ome.tif"}, true, {});
+  REQUIRE(frames.size() == 5);
+  AlignOptions options;
+  options.match.model = Model::similarity;
+  options.likeness = Likeness::structure;
+  options.against = Against::frame;
+  options.number = 3;
+  const Alignment found = aligned(frames, options);
+  for (std::size_t i = 0; i < 5; ++i) {
+    INFO(frames[i].name << " " << found.frames[i].reason);
+    CHECK(frames[i].name == truth["bands"][i]["name"].get<std::string>());
+    CHECK(off_by(found.frames[i].matrix, truth["bands"][i]["to_green"], {1280, 960}) < 0.1);
+  }
 }

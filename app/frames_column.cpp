@@ -52,6 +52,13 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   list_->setFont(text_font(8));
   column->addWidget(head_);
   column->addWidget(list_, 1);
+  connect(list_, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
+    const auto index = static_cast<std::size_t>(list_->row(item));
+    const bool out = item->checkState() == Qt::Unchecked;
+    if (out == is_left_out(document_.chain(), document_.frames(), index)) return;
+    document_.edit_chain(out ? tr("leave a frame out") : tr("take a frame in"),
+                         with_left_out(document_.chain(), document_.frames(), index, out));
+  });
   connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
     if (row >= 0 && row != document_.frame()) Q_EMIT frame_wanted(row);
   });
@@ -82,6 +89,7 @@ void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
   const AlignStep* align = document_.align_step();
+  const QSignalBlocker quiet(list_);
   for (int i = 0; i < list_->count(); ++i) {
     const auto k = static_cast<std::size_t>(i);
     QString text = QString("%1  %2").arg(i + 1).arg(frame_name(frames[k]));
@@ -96,10 +104,13 @@ void FramesColumn::refresh() {
     }
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
     QListWidgetItem* item = list_->item(i);
+    const bool out = is_left_out(document_.chain(), frames, k);
+    if (out) text = QString("%1  %2\n").arg(i + 1).arg(frame_name(frames[k])) + tr("left out");
+    const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
+    if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);
     item->setToolTip(why);
   }
-  const QSignalBlocker quiet(list_);
   list_->setCurrentRow(document_.frame());
 }
 

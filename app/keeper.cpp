@@ -56,11 +56,13 @@ void Keeper::keep() {
   Order order;
   if (!document_.clean() && document_.source()) {
     Chain chain = document_.chain();
-    chain.sources.clear();
+    const std::vector<SourceReference> named = std::exchange(chain.sources, {});
     for (const FrameFile& frame : document_.frames()) {
       const std::string path = std::filesystem::absolute(frame.path).string();
       if (chain.sources.empty() || chain.sources.back().path != path) chain.sources.push_back({path, {}});
     }
+    for (std::size_t i = 0; named.size() == chain.sources.size() && i < named.size(); ++i)
+      chain.sources[i].skip = named[i].skip;
     if (chain.sources.empty())
       chain.sources = {{std::filesystem::absolute(document_.source()->path.toStdString()).string(), {}}};
     Json value;

@@ -123,6 +123,8 @@ void MainWindow::search_frames(bool all) {
             against.kind == Against::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
         const FrameReader reader{all ? static_cast<int>(frames.size()) : 2, [&](int i, const Job& quiet) {
                                    const int k = all ? i : i == 0 ? reference : shown;
+                                   if (is_left_out(chain, frames, static_cast<std::size_t>(k)))
+                                     throw input_error(tr("It is left out.").toStdString());
                                    return read_frame(frames[static_cast<std::size_t>(k)], {}, quiet);
                                  }};
         if (!all) step.against = "first";
@@ -232,7 +234,7 @@ void MainWindow::bring_back() {
         auto source = std::make_shared<OpenSource>(read_source(paths_of(work.chain), job));
         return [this, source, work] {
           Chain chain = work.chain;
-          chain.sources.clear();
+          if (chain.sources.size() < 2) chain.sources.clear();
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
           keeper_.take_over(work);
@@ -315,6 +317,8 @@ bool MainWindow::save_chain(const QString& path) {
       named.push_back(
           {files[i].lexically_relative(folder).string(), known ? chain.sources[i].sha256 : checksum(files[i])});
     }
+    for (std::size_t i = 0; chain.sources.size() == files.size() && i < files.size(); ++i)
+      named[i].skip = chain.sources[i].skip;
     chain.sources = named;
     WriteOptions checks;
     checks.sources = files;

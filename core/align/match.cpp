@@ -18,7 +18,7 @@ using S = BlockSums;
 /// what it is.
 constexpr double cut_spreads = 4.685, kept = 0.828;
 constexpr double least_detail = 0.2, good_detail = 0.4;
-constexpr double least_overlap = 0.08, good_overlap = 0.25;
+constexpr double least_shown = 0.08, good_shown = 0.25;
 constexpr double most_uncertain = 0.25;
 
 struct Totals {
@@ -240,7 +240,7 @@ Found follow(const PreparedFrame& reference, const PreparedFrame& frame, const M
   search.pull_ = pull;
   if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {pull, {}, -1};
   const double shown = search.last_.totals.count / (reference.size(level).width * reference.size(level).height);
-  const double detail = shown < least_overlap ? -1 : Search::detail(search.last_.plain);
+  const double detail = shown < least_shown ? -1 : Search::detail(search.last_.plain);
   return {search.pull_, search.light_, detail};
 }
 
@@ -336,7 +336,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   if (out.detail < least_detail)
     return failure(fmt::format("What varies from place to place agrees by no more than {:.2f}; it is another view.",
                                std::max(0.0, out.detail)));
-  if (out.overlap < least_overlap) return failure("The frame shows too little of the reference.");
+  if (out.overlap < least_shown) return failure("The frame shows too little of the reference.");
   if (!matrix.allFinite() || !(out.uncertainty_px < 5)) return failure("The frame does not determine the transform.");
   out.matrix = matrix;
   out.status = MatchStatus::ok;
@@ -346,7 +346,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   } else if (out.detail < good_detail) {
     out.status = MatchStatus::weak;
     out.reason = "Little of the detail agrees: the frame may be blurred, noisy or changed.";
-  } else if (out.overlap < good_overlap) {
+  } else if (out.overlap < good_shown) {
     out.status = MatchStatus::weak;
     out.reason = fmt::format("The frame shows {:.0f} % of the reference.", 100 * out.overlap);
   }

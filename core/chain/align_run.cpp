@@ -157,6 +157,44 @@ void write_stack(const StackPlan& stack, const Alignment& alignment, const CropR
 
 }  // namespace
 
+namespace {
+
+/// The files that frames come from, in their order.
+std::vector<fs::path> files_of(const std::vector<FrameFile>& frames) {
+  std::vector<fs::path> out;
+  for (const FrameFile& frame : frames)
+    if (out.empty() || out.back() != frame.path) out.push_back(frame.path);
+  return out;
+}
+
+std::size_t file_of(const std::vector<FrameFile>& frames, std::size_t index) {
+  std::size_t file = 0;
+  for (std::size_t i = 1; i <= index; ++i) file += frames[i].path != frames[i - 1].path ? 1 : 0;
+  return file;
+}
+
+}  // namespace
+
+bool is_left_out(const Chain& chain, const std::vector<FrameFile>& frames, std::size_t index) {
+  if (index >= frames.size() || chain.sources.size() != files_of(frames).size()) return false;
+  const auto& skip = chain.sources[file_of(frames, index)].skip;
+  return std::ranges::find(skip, frames[index].page) != skip.end();
+}
+
+Chain with_left_out(Chain chain, const std::vector<FrameFile>& frames, std::size_t index, bool out) {
+  if (index >= frames.size()) return chain;
+  const auto files = files_of(frames);
+  if (chain.sources.size() != files.size()) {
+    chain.sources.clear();
+    for (const fs::path& file : files) chain.sources.push_back({fs::absolute(file).string(), {}});
+  }
+  auto& skip = chain.sources[file_of(frames, index)].skip;
+  std::erase(skip, frames[index].page);
+  if (out) skip.push_back(frames[index].page);
+  std::ranges::sort(skip);
+  return chain;
+}
+
 std::optional<int> align_step_of(const Chain& chain) {
   for (std::size_t i = 0; i < chain.steps.size(); ++i)
     if (chain.steps[i].on && std::holds_alternative<AlignStep>(chain.steps[i].kind)) return static_cast<int>(i);
@@ -394,9 +432,13 @@ RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frame
   how.pixel_size = made.pixel;
   how.attached = carried_on(frames.front().path, first.bands, {});
   const auto count = static_cast<int>(frames.size());
-  PictureRows rows(out, made.size, made.bands, made.depth, count, how);
+  int kept = 0;
+  for (int i = 0; i < count; ++i) kept += is_left_out(chain, frames, static_cast<std::size_t>(i)) ? 0 : 1;
+  if (kept == 0) throw call_error("Every frame is left out.", {}, "Tick the frames that are to be written.");
+  PictureRows rows(out, made.size, made.bands, made.depth, kept, how);
   for (int i = 0; i < count; ++i) {
     job.check();
+    if (is_left_out(chain, frames, static_cast<std::size_t>(i))) continue;
     const FrameFile& frame = frames[static_cast<std::size_t>(i)];
     Image page;
     WarpReport report;
@@ -419,7 +461,7 @@ RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frame
     result.exact = result.exact && report.exact;
     result.clamped += report.clamped;
     result.empty_share +=
-        static_cast<double>(report.empty) / (static_cast<double>(page.width()) * page.height()) / count;
+        static_cast<double>(report.empty) / (static_cast<double>(page.width()) * page.height()) / kept;
     rows.append(page, {job.stop, {}});
     rows.end_page();
     if (job.progress) job.progress(static_cast<double>(i + 1) / count);

@@ -23,6 +23,12 @@ std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inp
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
 
+/// Whether a frame of an open sequence is left out: the chain's sources are the files that `frames` come from, in their
+/// order, and say which pages are.
+bool is_left_out(const Chain& chain, const std::vector<FrameFile>& frames, std::size_t index);
+/// The chain with a frame left out, or taken in again.
+Chain with_left_out(Chain chain, const std::vector<FrameFile>& frames, std::size_t index, bool out);
+
 /// The place of the first align step that is on; nothing where there is none.
 std::optional<int> align_step_of(const Chain& chain);
 /// The chain as it lays out the frame at `index` (from 0) of its sequence.
@@ -76,7 +82,8 @@ AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, con
                            const Job& job);
 
 /// Evaluates the chain for every frame and writes the results as the pages of a TIFF, one after the other. A frame that
-/// cannot be read is an empty page; one whose result has another size, bands or depth raises an input error.
+/// cannot be read is an empty page, one that is left out has none; one whose result has another size, bands or depth
+/// raises an input error.
 RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frames, const std::filesystem::path& out,
                          const WriteOptions& options, const Job& job);
 

@@ -10,8 +10,9 @@
 namespace fexel {
 
 struct SourceReference {
-  std::string path;    ///< as written: relative paths start at the chain's own folder
-  std::string sha256;  ///< lower-case hexadecimal; may be empty
+  std::string path;            ///< as written: relative paths start at the chain's own folder
+  std::string sha256;          ///< lower-case hexadecimal; may be empty
+  std::vector<int> skip = {};  ///< pages, from 1, that are left out of the sequence
   bool operator==(const SourceReference&) const = default;
 };
 

@@ -87,9 +87,18 @@ Gauge read_gauge(const Json& value, const std::string& path) {
 }
 
 SourceReference read_source(const Json& value, const std::string& path) {
-  JsonReader in(value, path, {"path", "sha256"});
+  JsonReader in(value, path, {"path", "sha256", "skip"});
   SourceReference source{in.text("path"), {}};
   if (in.has("sha256")) source.sha256 = in.text("sha256");
+  if (in.has("skip")) {
+    const Json& pages = in.array("skip");
+    for (std::size_t i = 0; i < pages.size(); ++i) {
+      const std::string place = in.path("skip") + "/" + std::to_string(i);
+      const double page = JsonReader::number(pages[i], place, 1, 1e6);
+      if (page != std::floor(page)) JsonReader::refuse(pages[i], place, "the number of a page, from 1");
+      source.skip.push_back(static_cast<int>(page));
+    }
+  }
   return source;
 }
 

@@ -24,6 +24,7 @@ std::string write_chain(const Chain& chain) {
   for (const auto& source : chain.sources) {
     Json entry{{"path", source.path}};
     if (!source.sha256.empty()) entry["sha256"] = source.sha256;
+    if (!source.skip.empty()) entry["skip"] = source.skip;
     out["sources"].push_back(entry);
   }
   if (const auto& c = chain.calibration) {

@@ -154,6 +154,8 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"denoise","radius":1.5})"), "/steps/0/radius", "1.5", "whole number");
   check_refused(step(R"({"step":"convolve","kernel":[[1,2],[3]]})"), "/steps/0/kernel/1", "[3]", "one length");
   check_refused(step(R"({"step":"convolve","kernel":[[0,0],[0,0]]})"), "/steps/0/kernel", "0", "not 0");
+  check_refused(R"({"fexel":1,"sources":[{"path":"a.tif","skip":[2,0]}]})", "/sources/0/skip/1", "0", "1");
+  check_refused(R"({"fexel":1,"sources":[{"path":"a.tif","skip":[1.5]}]})", "/sources/0/skip/0", "1.5", "from 1");
   check_refused(step(R"({"step":"align","against":"last"})"), "/steps/0/against", "last", "neighbour");
   check_refused(step(R"({"step":"align","against":"frame:0"})"), "/steps/0/against", "0", "whole number");
   check_refused(step(R"({"step":"align","model":"thin-plate"})"), "/steps/0/model", "thin-plate", "projective");
@@ -248,4 +250,10 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   }
   const auto known = step_words();
   CHECK(words == std::set<std::string>(known.begin(), known.end()));
+}
+
+TEST_CASE("pages that are left out come back from the text", "[chain]") {
+  const Chain chain = parse_chain(R"({"fexel":1,"sources":[{"path":"a.tif","skip":[7,9]},{"path":"b.tif"}]})");
+  CHECK(chain.sources[0].skip == std::vector<int>{7, 9});
+  CHECK(parse_chain(write_chain(chain)) == chain);
 }

@@ -190,3 +190,32 @@ TEST_CASE("matching is held to a rectangle that is dragged, and the trial says h
   desk.click("Match on the whole frame");
   CHECK_FALSE(desk.align().region);
 }
+
+TEST_CASE("a frame is left out by its tick, and is neither matched nor written", "[window]") {
+  Frames desk(4);
+  desk.add_align();
+  QListWidgetItem* third = desk.list()->item(2);
+  REQUIRE(third->checkState() == Qt::Checked);
+  // The box stands at the left of the row.
+  const QRect row = desk.list()->visualItemRect(third);
+  QTest::mouseClick(desk.list()->viewport(), Qt::LeftButton, {}, {row.left() + 10, row.center().y()});
+  CHECK(desk.list()->item(2)->checkState() == Qt::Unchecked);
+  CHECK(desk.list()->item(2)->text().contains("left out"));
+  desk.click("Align all frames");
+  CHECK(desk.align().frames[2].status == MatchStatus::failed);
+  CHECK(desk.align().frames[2].reason == "It is left out.");
+  CHECK(desk.align().frames[3].status == MatchStatus::ok);
+  const QString out = QString::fromStdString((desk.scratch / "three.tif").string());
+  desk.window.write_out(out, false);
+  desk.wait();
+  CHECK(read_info(out.toStdString()).frames == 3);
+  const QString chain = QString::fromStdString((desk.scratch / "series.fexel.json").string());
+  REQUIRE(desk.window.save_chain(chain));
+  CHECK(load_chain(chain.toStdString()).sources[2].skip == std::vector<int>{1});
+  desk.open(chain.toStdString());
+  CHECK(desk.list()->item(2)->checkState() == Qt::Unchecked);
+  desk.list()->item(2)->setCheckState(Qt::Checked);
+  CHECK_FALSE(desk.list()->item(2)->text().contains("left out"));
+  desk.document().undo_stack().undo();
+  CHECK(desk.list()->item(2)->checkState() == Qt::Unchecked);
+}

@@ -37,7 +37,7 @@ QString frame_name(const FrameFile& frame) {
 }
 
 FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
-  setFixedWidth(164);
+  setFixedWidth(168);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 6, 0, 0);
   column->setSpacing(4);
@@ -45,7 +45,7 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   head_->setFont(text_font(9.5, true));
   list_ = new QListWidget;
   list_->setAccessibleName(tr("Frames"));
-  list_->setIconSize({60, 45});
+  list_->setIconSize({46, 35});
   list_->setFrameShape(QFrame::NoFrame);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setWordWrap(true);

@@ -52,6 +52,11 @@ const AlignStep* Document::align_step() const {
   return at ? &std::get<AlignStep>(state_.chain.steps[static_cast<std::size_t>(*at)].kind) : nullptr;
 }
 
+Motion Document::motion_of_frame(const FoundFrame& frame) const {
+  const int at = align_step_of(state_.chain).value_or(0);
+  return motion_of(frame.matrix, layout_.stations[static_cast<std::size_t>(at)].size);
+}
+
 void Document::show_frame(int index, FileInfo info, std::shared_ptr<const Pyramid> pixels) {
   if (!source_ || index < 0 || index >= static_cast<int>(source_->frames.size())) return;
   source_->frame = index;

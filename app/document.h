@@ -49,6 +49,8 @@ class Document : public QObject {
   int frame() const { return source_ ? source_->frame : 0; }
   /// The chain's align step; null where it has none that is on.
   const AlignStep* align_step() const;
+  /// What the align step does to a frame, as it is at the station that the step gets. Needs an align step.
+  Motion motion_of_frame(const FoundFrame& frame) const;
   /// Another frame of the same sequence is shown. That is no change of the chain.
   void show_frame(int index, FileInfo info, std::shared_ptr<const Pyramid> pixels);
   QUndoStack& undo_stack() { return undo_; }

@@ -1,5 +1,6 @@
 #include "app/frames_column.h"
 
+#include "app/follow.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "image/pyramid.h"
@@ -55,7 +56,7 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   connect(list_, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
     const auto index = static_cast<std::size_t>(list_->row(item));
     const bool out = item->checkState() == Qt::Unchecked;
-    if (out == is_left_out(document_.chain(), document_.frames(), index)) return;
+    if (out == left_out(document_.chain(), document_.frames())[index]) return;
     document_.edit_chain(out ? tr("leave a frame out") : tr("take a frame in"),
                          with_left_out(document_.chain(), document_.frames(), index, out));
   });
@@ -63,7 +64,7 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
     if (row >= 0 && row != document_.frame()) Q_EMIT frame_wanted(row);
   });
   connect(&document_, &Document::opened, this, &FramesColumn::fill);
-  connect(&document_, &Document::changed, this, &FramesColumn::refresh);
+  follow_changes(document_, this, 200, [this] { refresh(); });
   fill();
 }
 
@@ -89,6 +90,7 @@ void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
   const AlignStep* align = document_.align_step();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
   const QSignalBlocker quiet(list_);
   for (int i = 0; i < list_->count(); ++i) {
     const auto k = static_cast<std::size_t>(i);
@@ -104,7 +106,7 @@ void FramesColumn::refresh() {
     }
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
     QListWidgetItem* item = list_->item(i);
-    const bool out = is_left_out(document_.chain(), frames, k);
+    const bool out = out_of_it[k];
     if (out) text = QString("%1  %2\n").arg(i + 1).arg(frame_name(frames[k])) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);

@@ -46,18 +46,16 @@ QVariant FramesModel::headerData(int section, Qt::Orientation orientation, int r
 
 std::optional<double> FramesModel::number(const FoundFrame& found, int column) const {
   if (found.status == MatchStatus::failed) return std::nullopt;
-  const Size size{document_.source()->info.width, document_.source()->info.height};
-  const auto middle = Map::apply(found.matrix, size.middle());
-  const Matrix3& m = found.matrix;
+  const Motion motion = document_.motion_of_frame(found);
   switch (column) {
     case shift_x:
-      return middle ? std::optional(middle->x - size.middle().x) : std::nullopt;
+      return motion.shift.x;
     case shift_y:
-      return middle ? std::optional(middle->y - size.middle().y) : std::nullopt;
+      return motion.shift.y;
     case turn:
-      return -std::atan2(m(1, 0), m(0, 0)) * 180 / M_PI;
+      return motion.degrees;
     case scale:
-      return std::sqrt(std::abs(m(0, 0) * m(1, 1) - m(0, 1) * m(1, 0)));
+      return motion.scale;
     case score:
       return found.score;
     case uncertainty:
@@ -188,13 +186,12 @@ void FramesLedger::refresh() {
   table_->setColumnHidden(FramesModel::turn, align && align->model == Model::translation);
   QVector<double> at[2], value[2];
   double low = 0, high = 0;
-  if (align && document_.source()) {
-    const Point middle{document_.source()->info.width * 0.5, document_.source()->info.height * 0.5};
+  if (align) {
     for (std::size_t i = 0; i < align->frames.size(); ++i) {
       const FoundFrame& f = align->frames[i];
-      const auto moved = Map::apply(f.matrix, middle);
-      if (f.status == MatchStatus::failed || !moved) continue;
-      const double shift[2] = {moved->x - middle.x, moved->y - middle.y};
+      if (f.status == MatchStatus::failed) continue;
+      const Motion motion = document_.motion_of_frame(f);
+      const double shift[2] = {motion.shift.x, motion.shift.y};
       for (int k = 0; k < 2; ++k) {
         at[k] << static_cast<double>(i + 1);
         value[k] << shift[k];

@@ -43,7 +43,7 @@ class AlignPage : public StepPage<AlignStep> {
     try_ = button(tr("Try on this frame"), [this] { Q_EMIT search_wanted(false); });
     all_ = button(tr("Align all frames"), [this] { Q_EMIT search_wanted(true); });
     head(tr("Region"));
-    region_ = button(tr("Match only within a rectangle…"), [this] {
+    button(tr("Match only within a rectangle…"), [this] {
       Q_EMIT line_wanted(tr("Drag from corner to corner of what is to be matched on"), [this](Point a, Point b) {
         take([&](AlignStep& s) {
           const int x = std::max(0, static_cast<int>(std::floor(std::min(a.x, b.x))));
@@ -65,8 +65,8 @@ class AlignPage : public StepPage<AlignStep> {
       });
     });
     head(tr("Trial"));
-    trial_ = button(tr("How far to trust it on this material"),
-                    [this] { Q_EMIT trial_wanted([this](const Trial& t) { show_trial(t); }); });
+    button(tr("How far to trust it on this material"),
+           [this] { Q_EMIT trial_wanted([this](const Trial& t) { show_trial(t); }); });
     trial_said_ = fields::sentence(tr("What the trial said"));
     column()->addWidget(trial_said_);
     show_with([this](const AlignStep& s) {
@@ -117,15 +117,12 @@ class AlignPage : public StepPage<AlignStep> {
       leave_->hide();
       return;
     }
-    const Point middle = input().size.middle();
-    const auto moved = Map::apply(f.matrix, middle);
-    const Point shift = moved ? *moved - middle : Point{};
-    fields::say(
-        this_frame_,
-        tr("Moved by x %1 px, y %2 px, turned by %3°; known to ±%4 px. It agrees with the reference by %5. %6")
-            .arg(text_of(number_text(shift.x, 3)), text_of(number_text(shift.y, 3)),
-                 text_of(number_text(-std::atan2(f.matrix(1, 0), f.matrix(0, 0)) * 180 / M_PI, 4)),
-                 text_of(number_text(f.uncertainty_px, 4)), text_of(number_text(f.score, 3)), text_of(f.reason)));
+    const Motion motion = motion_of(f.matrix, input().size);
+    fields::say(this_frame_,
+                tr("Moved by x %1 px, y %2 px, turned by %3°; known to ±%4 px. It agrees with the reference by %5. %6")
+                    .arg(text_of(number_text(motion.shift.x, 3)), text_of(number_text(motion.shift.y, 3)),
+                         text_of(number_text(motion.degrees, 4)), text_of(number_text(f.uncertainty_px, 4)),
+                         text_of(number_text(f.score, 3)), text_of(f.reason)));
   }
 
   void show_trial(const Trial& t) {
@@ -149,7 +146,7 @@ class AlignPage : public StepPage<AlignStep> {
   }
 
   QComboBox* against_;
-  QPushButton *try_, *all_, *leave_, *region_, *whole_, *trial_;
+  QPushButton *try_, *all_, *leave_, *whole_;
   QLabel *this_frame_, *trial_said_;
   Model tried_model_ = Model::thin_plate;
   int tried_frame_ = -1;

@@ -121,9 +121,10 @@ void MainWindow::search_frames(bool all) {
         const AgainstWhat against = against_of(step.against);
         const int reference =
             against.kind == Against::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
+        const std::vector<bool> out_of_it = left_out(chain, frames);
         const FrameReader reader{all ? static_cast<int>(frames.size()) : 2, [&](int i, const Job& quiet) {
                                    const int k = all ? i : i == 0 ? reference : shown;
-                                   if (is_left_out(chain, frames, static_cast<std::size_t>(k)))
+                                   if (out_of_it[static_cast<std::size_t>(k)])
                                      throw input_error(tr("It is left out.").toStdString());
                                    return read_frame(frames[static_cast<std::size_t>(k)], {}, quiet);
                                  }};

@@ -61,15 +61,11 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
     name += fmt::format(", page {}", file.page);
   if (match.status == MatchStatus::failed) return fmt::format("{:>4}  failed  {}: {}", i + 1, name, match.reason);
   const Size size = file.info ? Size{file.info->width, file.info->height} : result.alignment.size;
-  const auto middle = Map::apply(match.matrix, size.middle());
-  const Point shift = middle ? *middle - size.middle() : Point{};
-  const double turn = -std::atan2(match.matrix(1, 0), match.matrix(0, 0)) * 180 / M_PI;
-  const double scale =
-      std::sqrt(std::abs(match.matrix(0, 0) * match.matrix(1, 1) - match.matrix(0, 1) * match.matrix(1, 0)));
+  const Motion motion = motion_of(match.matrix, size);
   return fmt::format("{:>4}  {:<6}  x {:>9} px  y {:>9} px  turn {:>8}°  scale {:.5f}  score {:.3f}  ±{} px  {}{}",
-                     i + 1, name_of(match.status), number_text(shift.x, 3), number_text(shift.y, 3),
-                     number_text(turn, 4), scale, match.score, number_text(match.uncertainty_px, 4), name,
-                     match.reason.empty() ? "" : ": " + match.reason);
+                     i + 1, name_of(match.status), number_text(motion.shift.x, 3), number_text(motion.shift.y, 3),
+                     number_text(motion.degrees, 4), motion.scale, match.score, number_text(match.uncertainty_px, 4),
+                     name, match.reason.empty() ? "" : ": " + match.reason);
 }
 
 int run_align(const Common& common, const AlignWords& words) {

@@ -13,28 +13,6 @@ namespace {
 constexpr int coarsest_side = 128;
 constexpr int smallest_side = 16;
 
-/// The mean of all bands, or one of them, as float.
-Image one_plane(const Image& frame, int band, const Job& job) {
-  Image out(frame.width(), frame.height(), 1, Depth::f32, Image::Start::unset);
-  const int first = band > 0 ? band - 1 : 0, count = band > 0 ? 1 : frame.bands();
-  constexpr int strip = 64;
-  parallel_for((out.height() + strip - 1) / strip, job, [&](int index) {
-    for (int y = index * strip; y < std::min((index + 1) * strip, out.height()); ++y)
-      visit_depth(frame.depth(), [&](auto sample) {
-        float* to = out.row<float>(0, y);
-        for (int b = first; b < first + count; ++b) {
-          const auto* from = frame.row<decltype(sample)>(b, y);
-          if (b == first)
-            for (int x = 0; x < out.width(); ++x) to[x] = static_cast<float>(from[x]);
-          else
-            for (int x = 0; x < out.width(); ++x) to[x] += static_cast<float>(from[x]);
-        }
-      });
-  });
-  copy_mask(frame, out);
-  return out;
-}
-
 /// How strongly the samples change, against how strongly they do around there: the length of the gradient of the
 /// smoothed plane over the root mean square of it, so that a faint edge counts as much as a stark one but noise does
 /// not.
@@ -105,6 +83,29 @@ std::shared_ptr<const Image> presence(const Image& plane) {
 
 }  // namespace
 
+Image plane_of(const Image& frame, int band, const Job& job) {
+  Image out(frame.width(), frame.height(), 1, Depth::f32, Image::Start::unset);
+  const int first = band > 0 ? band - 1 : 0, count = band > 0 ? 1 : frame.bands();
+  constexpr int strip = 64;
+  parallel_for((out.height() + strip - 1) / strip, job, [&](int index) {
+    for (int y = index * strip; y < std::min((index + 1) * strip, out.height()); ++y)
+      visit_depth(frame.depth(), [&](auto sample) {
+        float* to = out.row<float>(0, y);
+        for (int b = first; b < first + count; ++b) {
+          const auto* from = frame.row<decltype(sample)>(b, y);
+          if (b == first)
+            for (int x = 0; x < out.width(); ++x) to[x] = static_cast<float>(from[x]);
+          else
+            for (int x = 0; x < out.width(); ++x) to[x] += static_cast<float>(from[x]);
+        }
+        const float share = 1 / static_cast<float>(count);
+        for (int x = 0; count > 1 && x < out.width(); ++x) to[x] *= share;
+      });
+  });
+  copy_mask(frame, out);
+  return out;
+}
+
 PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, const Image* use, Role role,
                              const Job& job)
     : size_{frame.width(), frame.height()} {
@@ -112,7 +113,7 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
     throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.");
   if (band > frame.bands())
     throw call_error("The frame does not have this band.", {}, "Choose a band that every frame has.");
-  Image plane = one_plane(frame, band, job);
+  Image plane = plane_of(frame, band, job);
   if (likeness == Likeness::structure) plane = structure_of(plane, job);
   Image counted;
   if (use) {

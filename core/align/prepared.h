@@ -14,6 +14,9 @@ namespace fexel {
 /// whichever way and however much in that place, for bands that look unlike but have their edges in common.
 enum class Likeness { brightness, structure };
 
+/// The plane of a frame that is matched: one band, from 1, or the mean of all, 0; as float, with the frame's mask.
+Image plane_of(const Image& frame, int band, const Job& job);
+
 /// What a frame is made ready for.
 enum class Role { reference, moved, both };
 

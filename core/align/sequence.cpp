@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <Eigen/LU>
-#include <atomic>
 
 #include "align/network.h"
 #include "base/error.h"
@@ -96,7 +95,7 @@ class Aligner {
 
   void against(const Ready& reference, const Job& job) {
     out_.size = reference->size();
-    std::atomic<int> done = 0;
+    int done = 0;
     std::mutex telling;
     parallel_for(frames_.count, quiet_, [&](int i) {
       if (i == out_.reference && options_.against != Against::average) {
@@ -125,8 +124,7 @@ class Aligner {
       const Match& match = out_.frames[static_cast<std::size_t>(i)];
       if (match.status == MatchStatus::failed) continue;
       const Image frame = frames_.read(i, quiet_);
-      auto plane = std::make_shared<Image>(options_.band > 0 ? chosen(frame, options_.band - 1) : weighed(frame));
-      const Pyramid pyramid(plane);
+      const Pyramid pyramid(std::make_shared<const Image>(plane_of(frame, options_.band, quiet_)));
       WarpPlan plan;
       plan.pull = match.matrix.inverse();
       plan.result = out_.size;
@@ -163,16 +161,6 @@ class Aligner {
     return sum;
   }
 
-  static Image chosen(const Image& frame, int band) { return with_float(chosen_bands(frame, {band})); }
-  static Image weighed(const Image& frame) {
-    return weighed_bands(with_float(frame),
-                         std::vector<double>(static_cast<std::size_t>(frame.bands()), 1.0 / frame.bands()));
-  }
-  static Image with_float(const Image& image) {
-    std::int64_t clamped = 0;
-    return with_depth(image, Depth::f32, clamped);
-  }
-
   void along_average() {
     against(first_usable(Role::reference), job_.part(0, 0.4));
     result(out_.reference) = itself(parameters());
@@ -186,13 +174,17 @@ class Aligner {
 
   void along_pairs() {
     const bool network = options_.against == Against::network;
-    first_usable(Role::reference);  // says which frame is the root, and what is wrong with those before it
+    // Says which frame is the root, and what is wrong with those before it.
+    out_.size = first_usable(Role::reference)->size();
     const int root = out_.reference;
+    const double bytes = static_cast<double>(out_.size.width) * out_.size.height * PreparedFrame::bytes_per_pixel;
+    const auto fit = static_cast<int>(std::min(1000.0, static_cast<double>(options_.memory) / bytes));
+    const int batch = std::clamp(fit / 2, 1, 8), farthest = std::clamp(fit - batch, 1, network ? 16 : 1);
+    std::vector<char> linked(static_cast<std::size_t>(frames_.count), 0);  // to a frame before
     std::map<int, Ready> kept;
     std::vector<PairMatch> pairs;
     std::map<std::pair<int, int>, Match> matches;
-    int farthest = network ? 16 : 1, last_good = root;
-    constexpr int batch = 8;
+    int last_good = root;
     for (int from = root; from < frames_.count; from += batch) {
       const int to = std::min(from + batch, frames_.count);
       std::vector<Ready> made(static_cast<std::size_t>(to - from));
@@ -206,12 +198,6 @@ class Aligner {
       });
       for (int k = 0; k < to - from; ++k)
         if (made[static_cast<std::size_t>(k)]) kept[from + k] = made[static_cast<std::size_t>(k)];
-      if (from == root) {
-        out_.size = kept.at(root)->size();
-        const double bytes = static_cast<double>(out_.size.width) * out_.size.height * PreparedFrame::bytes_per_pixel;
-        const auto fit = static_cast<int>(static_cast<double>(options_.memory) / bytes) - batch;
-        farthest = std::clamp(fit, 1, farthest);
-      }
       const auto match_pairs = [&](const std::vector<std::pair<int, int>>& wanted) {
         std::vector<Match> found(wanted.size());
         parallel_for(static_cast<int>(wanted.size()), quiet_, [&](int n) {
@@ -231,6 +217,7 @@ class Aligner {
           if (match.status == MatchStatus::failed) continue;
           if (wanted[n].second - wanted[n].first > 1 && network && match.status == MatchStatus::weak) continue;
           pairs.push_back({wanted[n].first, wanted[n].second, match.matrix, match.covariance});
+          linked[static_cast<std::size_t>(wanted[n].second)] = 1;
         }
       };
       for (const int stride : strides) {
@@ -242,27 +229,29 @@ class Aligner {
       }
       // A frame that does not go with the one before it may go with the last that did.
       for (int j = std::max(from, root + 1); j < to; ++j) {
-        const bool linked = std::ranges::any_of(pairs, [j](const PairMatch& p) { return p.to == j; });
-        if (!linked && kept.contains(j) && kept.contains(last_good) && j - last_good > 1) match_pairs({{last_good, j}});
-        if (std::ranges::any_of(pairs, [j](const PairMatch& p) { return p.to == j; })) last_good = j;
+        const char& joined_up = linked[static_cast<std::size_t>(j)];
+        if (joined_up == 0 && kept.contains(j) && kept.contains(last_good) && j - last_good > 1)
+          match_pairs({{last_good, j}});
+        if (joined_up != 0) last_good = j;
       }
       std::erase_if(kept, [&](const auto& entry) { return entry.first < to - farthest && entry.first != last_good; });
       if (job_.progress) job_.progress(static_cast<double>(to) / frames_.count);
     }
     const StepBasis basis(options_.match.model, out_.size);
     const auto adjusted = adjust_network(frames_.count, root, pairs, basis);
+    // What is said of a frame beside its place comes from its nearest pair that matched.
+    std::vector<const Match*> said(static_cast<std::size_t>(frames_.count), nullptr);
+    for (const auto& [pair, found] : matches) {
+      const Match*& so_far = said[static_cast<std::size_t>(pair.second)];
+      if (!so_far || found.status != MatchStatus::failed || so_far->status == MatchStatus::failed) so_far = &found;
+    }
     for (int i = root; i < frames_.count; ++i) {
       Match& match = result(i);
       if (i == root) {
         match = itself(basis.count());
         continue;
       }
-      // What is said of a frame beside its place comes from its nearest pair that matched.
-      const Match* said = nullptr;
-      for (const auto& [pair, found] : matches)
-        if (pair.second == i && (!said || (said->status == MatchStatus::failed && found.status != MatchStatus::failed)))
-          said = &found;
-      if (said) match = *said;
+      if (const Match* own = said[static_cast<std::size_t>(i)]) match = *own;
       if (!adjusted[static_cast<std::size_t>(i)]) {
         if (match.reason.empty()) match.reason = "No chain of matching frames joins it to the first one.";
         match.status = MatchStatus::failed;

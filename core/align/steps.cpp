@@ -83,4 +83,10 @@ double StepBasis::uncertainty(const StepMatrix& covariance) const {
   return std::sqrt(std::max(0.0, sum / (cells * cells)));
 }
 
+Motion motion_of(const Matrix3& m, Size frame) {
+  const auto middle = Map::apply(m, frame.middle());
+  return {middle ? *middle - frame.middle() : Point{}, -std::atan2(m(1, 0), m(0, 0)) * 180 / M_PI,
+          std::sqrt(std::abs(m(0, 0) * m(1, 1) - m(0, 1) * m(1, 0)))};
+}
+
 }  // namespace fexel

@@ -33,4 +33,12 @@ class StepBasis {
   double unit_;
 };
 
+/// What a transform does to a frame, for people: where it takes the frame's middle, and by how much it turns
+/// (counter-clockwise on the screen) and scales.
+struct Motion {
+  Point shift;
+  double degrees = 0, scale = 1;
+};
+Motion motion_of(const Matrix3& transform, Size frame);
+
 }  // namespace fexel

@@ -11,13 +11,6 @@
 namespace fexel {
 namespace {
 
-Image float_plane(const Image& frame, int band) {
-  std::int64_t clamped = 0;
-  if (band > 0) return with_depth(chosen_bands(frame, {band - 1}), Depth::f32, clamped);
-  return weighed_bands(with_depth(frame, Depth::f32, clamped),
-                       std::vector<double>(static_cast<std::size_t>(frame.bands()), 1.0 / frame.bands()));
-}
-
 /// The second difference along both axes leaves noise, times 6, and little of the picture.
 double noise_of(const Image& plane) {
   double sum = 0;
@@ -71,12 +64,11 @@ Trial try_known_motions(const Image& frame, const AlignOptions& options, int rou
                         const Job& job) {
   const Job quiet{job.stop, {}};
   Trial out;
-  Image plane = float_plane(frame, options.band);
+  Image plane = plane_of(frame, options.band, quiet);
   out.noise = noise_of(plane);
-  copy_mask(frame, plane);
   const Size size{plane.width(), plane.height()};
   std::mt19937 random(seed);
-  plane = gaussian(plane, 2, quiet);
+  plane = gaussian(plane, 2, quiet);  // keeps the mask
   Image noisy = plane.clone();
   add_noise(noisy, out.noise, random);
   const PreparedFrame reference(noisy, 0, options.likeness, options.use, Role::reference, quiet);

@@ -53,28 +53,19 @@ Image region_to_use(Region r, Size size, const std::string& where) {
 
 /// Where pixels of the reference count; nothing where all do.
 std::optional<Image> pixels_to_use(const AlignRunOptions& options, Size size) {
-  if (!options.region && options.mask.empty()) return std::nullopt;
-  Image use;
-  if (!options.mask.empty()) {
-    use = read_picture(options.mask, 1, options.limits);
-    if (use.width() != size.width || use.height() != size.height)
-      throw call_error(fmt::format("The mask is {} x {} px and the reference {} x {}.", use.width(), use.height(),
-                                   size.width, size.height),
-                       options.mask.string(), "Give a mask of the reference's size.");
-    use = chosen_bands(use, {0});
-  } else {
-    use = Image(size.width, size.height, 1, Depth::u8);
-    for (int y = 0; y < size.height; ++y) std::fill_n(use.row<std::uint8_t>(0, y), size.width, std::uint8_t{1});
-  }
-  if (options.region) {
-    Image region = region_to_use(*options.region, size, "--region");
-    for (int y = 0; y < size.height; ++y)
-      for (int x = 0; x < size.width; ++x)
-        if (region.row<std::uint8_t>(0, y)[x] != 0 &&
-            visit_depth(use.depth(), [&](auto sample) { return use.row<decltype(sample)>(0, y)[x] == 0; }))
-          region.row<std::uint8_t>(0, y)[x] = 0;
-    return region;
-  }
+  std::optional<Image> region;
+  if (options.region) region = region_to_use(*options.region, size, "--region");
+  if (options.mask.empty()) return region;
+  Image use = read_picture(options.mask, 1, options.limits);
+  if (use.width() != size.width || use.height() != size.height)
+    throw call_error(fmt::format("The mask is {} x {} px and the reference {} x {}.", use.width(), use.height(),
+                                 size.width, size.height),
+                     options.mask.string(), "Give a mask of the reference's size.");
+  if (!region) return use;
+  if (!use.has_mask()) use.make_mask(true);
+  for (int y = 0; y < size.height; ++y)
+    for (int x = 0; x < size.width; ++x)
+      if (region->row<std::uint8_t>(0, y)[x] == 0) use.set_valid(x, y, false);
   return use;
 }
 
@@ -155,40 +146,47 @@ void write_stack(const StackPlan& stack, const Alignment& alignment, const CropR
   rows.commit();
 }
 
-}  // namespace
-
-namespace {
-
-/// The files that frames come from, in their order.
-std::vector<fs::path> files_of(const std::vector<FrameFile>& frames) {
-  std::vector<fs::path> out;
-  for (const FrameFile& frame : frames)
-    if (out.empty() || out.back() != frame.path) out.push_back(frame.path);
+/// The number of the file, from 0, that each frame comes from.
+std::vector<std::size_t> files_of(const std::vector<FrameFile>& frames) {
+  std::vector<std::size_t> out;
+  for (std::size_t i = 0; i < frames.size(); ++i)
+    out.push_back(i == 0 ? 0 : out.back() + (frames[i].path != frames[i - 1].path ? 1 : 0));
   return out;
 }
 
-std::size_t file_of(const std::vector<FrameFile>& frames, std::size_t index) {
-  std::size_t file = 0;
-  for (std::size_t i = 1; i <= index; ++i) file += frames[i].path != frames[i - 1].path ? 1 : 0;
-  return file;
+/// A source frame as it is at the station that a step gets.
+Image at_step(const Chain& chain, int index, Image source, const Job& job) {
+  if (index == 0) return source;
+  Chain before = chain;
+  before.steps.resize(static_cast<std::size_t>(index));
+  const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
+  const Layout layout = lay_out(before, shape);
+  layout.require_sound();
+  return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
 }
 
 }  // namespace
 
-bool is_left_out(const Chain& chain, const std::vector<FrameFile>& frames, std::size_t index) {
-  if (index >= frames.size() || chain.sources.size() != files_of(frames).size()) return false;
-  const auto& skip = chain.sources[file_of(frames, index)].skip;
-  return std::ranges::find(skip, frames[index].page) != skip.end();
+std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames) {
+  std::vector<bool> out(frames.size(), false);
+  const auto files = files_of(frames);
+  if (frames.empty() || chain.sources.size() != files.back() + 1) return out;
+  for (std::size_t i = 0; i < frames.size(); ++i) {
+    const auto& skip = chain.sources[files[i]].skip;
+    out[i] = std::ranges::find(skip, frames[i].page) != skip.end();
+  }
+  return out;
 }
 
 Chain with_left_out(Chain chain, const std::vector<FrameFile>& frames, std::size_t index, bool out) {
   if (index >= frames.size()) return chain;
   const auto files = files_of(frames);
-  if (chain.sources.size() != files.size()) {
-    chain.sources.clear();
-    for (const fs::path& file : files) chain.sources.push_back({fs::absolute(file).string(), {}});
+  if (chain.sources.size() != files.back() + 1) {
+    chain.sources.assign(files.back() + 1, {});
+    for (std::size_t i = 0; i < frames.size(); ++i)
+      chain.sources[files[i]].path = fs::absolute(frames[i].path).string();
   }
-  auto& skip = chain.sources[file_of(frames, index)].skip;
+  auto& skip = chain.sources[files[index]].skip;
   std::erase(skip, frames[index].page);
   if (out) skip.push_back(frames[index].page);
   std::ranges::sort(skip);
@@ -217,21 +215,6 @@ Chain for_frames(Chain chain, int first, int count) {
     }
   return chain;
 }
-
-namespace {
-
-/// A source frame as it is at the station that a step gets.
-Image at_step(const Chain& chain, int index, Image source, const Job& job) {
-  if (index == 0) return source;
-  Chain before = chain;
-  before.steps.resize(static_cast<std::size_t>(index));
-  const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
-  const Layout layout = lay_out(before, shape);
-  layout.require_sound();
-  return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
-}
-
-}  // namespace
 
 Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job) {
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
@@ -432,13 +415,13 @@ RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frame
   how.pixel_size = made.pixel;
   how.attached = carried_on(frames.front().path, first.bands, {});
   const auto count = static_cast<int>(frames.size());
-  int kept = 0;
-  for (int i = 0; i < count; ++i) kept += is_left_out(chain, frames, static_cast<std::size_t>(i)) ? 0 : 1;
+  const std::vector<bool> out_of_it = left_out(chain, frames);
+  const auto kept = static_cast<int>(std::ranges::count(out_of_it, false));
   if (kept == 0) throw call_error("Every frame is left out.", {}, "Tick the frames that are to be written.");
   PictureRows rows(out, made.size, made.bands, made.depth, kept, how);
   for (int i = 0; i < count; ++i) {
     job.check();
-    if (is_left_out(chain, frames, static_cast<std::size_t>(i))) continue;
+    if (out_of_it[static_cast<std::size_t>(i)]) continue;
     const FrameFile& frame = frames[static_cast<std::size_t>(i)];
     Image page;
     WarpReport report;

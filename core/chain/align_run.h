@@ -23,9 +23,9 @@ std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inp
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
 
-/// Whether a frame of an open sequence is left out: the chain's sources are the files that `frames` come from, in their
+/// Which frames of an open sequence are left out: the chain's sources are the files that `frames` come from, in their
 /// order, and say which pages are.
-bool is_left_out(const Chain& chain, const std::vector<FrameFile>& frames, std::size_t index);
+std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames);
 /// The chain with a frame left out, or taken in again.
 Chain with_left_out(Chain chain, const std::vector<FrameFile>& frames, std::size_t index, bool out);
 

@@ -332,3 +332,23 @@ TEST_CASE("errors stay near the least that noise allows", "[long]") {
     CHECK(ratio > 0.8);
   }
 }
+
+TEST_CASE("several bands are matched by their mean, and light is said of it") {
+  const Size size{200, 160};
+  const Scene scene = textured(80, 0.01, 0.2, 40, 61);
+  const auto coloured = [&](const Matrix3& lies, double gain, double offset, unsigned seed) {
+    Image out(size.width, size.height, 3, Depth::u16);
+    for (int band = 0; band < 3; ++band) {
+      const Image one =
+          frame_of(scene, lies, size, Depth::u16, 1, seed + static_cast<unsigned>(band), gain, offset + 100 * band);
+      for (int y = 0; y < size.height; ++y) std::copy_n(one.bytes(0, y), one.row_bytes(), out.bytes(band, y));
+    }
+    return out;
+  };
+  const Matrix3 lies = translation(3.4, -2.6);
+  const Match found = match(coloured(Matrix3::Identity(), 2, 500, 1), coloured(lies, 1, 900, 9), Model::translation);
+  CHECK(distance_rms(found.matrix * lies, Matrix3::Identity(), size) < 0.01);
+  // The mean over the bands: 2 s + 600 of the reference, s + 1000 of the frame.
+  CHECK(found.gain == Approx(2).margin(0.02));
+  CHECK(found.offset == Approx(600 - 2 * 1000).margin(25));
+}

@@ -1,6 +1,7 @@
 #include "app/fields.h"
 
 #include <QButtonGroup>
+#include <QHeaderView>
 
 #include "app/theme.h"
 #include "base/units.h"
@@ -129,6 +130,20 @@ QPushButton* word_button(const QString& text) {
   button->setProperty("flatword", true);
   button->setAccessibleName(text);
   return button;
+}
+
+QTableView* table(const QString& accessible_name, QAbstractItemModel* model, int row_height) {
+  auto* made = new QTableView;
+  made->setModel(model);
+  made->setAccessibleName(accessible_name);
+  made->setSelectionBehavior(QAbstractItemView::SelectRows);
+  made->setSelectionMode(QAbstractItemView::SingleSelection);
+  made->setShowGrid(false);
+  made->setTabKeyNavigation(false);
+  made->verticalHeader()->hide();
+  made->verticalHeader()->setDefaultSectionSize(row_height);
+  made->horizontalHeader()->setHighlightSections(false);
+  return made;
 }
 
 }  // namespace fexel::fields

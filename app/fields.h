@@ -4,6 +4,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QTableView>
 #include <QVBoxLayout>
 
 namespace fexel::fields {
@@ -51,5 +52,7 @@ QWidget* rule(Qt::Orientation orientation);
 /// A label in the soft ink that belongs to `field`.
 QLabel* label_for(const QString& text, QWidget* field);
 QPushButton* word_button(const QString& text);
+/// A table of whole rows, one of which is chosen at a time.
+QTableView* table(const QString& accessible_name, QAbstractItemModel* model, int row_height);
 
 }  // namespace fexel::fields

@@ -1,12 +1,9 @@
 #include "app/frames_ledger.h"
 
-#pragma GCC diagnostic push
-#pragma GCC diagnostic ignored "-Wconversion"
-#include <qcustomplot.h>
-#pragma GCC diagnostic pop
-
 #include <QHeaderView>
 
+#include "app/chart.h"
+#include "app/fields.h"
 #include "app/follow.h"
 #include "app/frames_column.h"
 #include "app/text.h"
@@ -111,42 +108,20 @@ FramesLedger::FramesLedger(Document& document, QWidget* parent) : QWidget(parent
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
   model_ = new FramesModel(document, this);
-  table_ = new QTableView;
-  table_->setModel(model_);
-  table_->setAccessibleName(tr("What each frame did"));
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setShowGrid(false);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(21);
+  table_ = fields::table(tr("What each frame did"), model_, 21);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(FramesModel::status, QHeaderView::Stretch);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  table_->horizontalHeader()->setHighlightSections(false);
-  table_->setTabKeyNavigation(false);
   row->addWidget(table_, 3);
   plot_ = new QCustomPlot;
   plot_->setAccessibleName(tr("Drift: how far each frame lies from the reference"));
-  plot_->setFocusPolicy(Qt::NoFocus);
-  plot_->setPlottingHint(QCP::phImmediateRefresh, false);
-  plot_->setBackground(theme().panel);
+  dress(*plot_);
   const std::pair<QString, QColor> curves[] = {{tr("x"), theme().a}, {tr("y"), theme().b}};
   for (int k = 0; k < 2; ++k) {
     QCPGraph* graph = plot_->addGraph();
     graph->setName(curves[k].first);
     graph->setPen(QPen(curves[k].second, 1.4, k == 0 ? Qt::SolidLine : Qt::DashLine));
     graph->setScatterStyle(QCPScatterStyle(k == 0 ? QCPScatterStyle::ssDisc : QCPScatterStyle::ssSquare, 5));
-  }
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setTickLabelFont(text_font(8));
-    axis->setLabelFont(text_font(8));
-    axis->setTickLabelColor(theme().soft_ink);
-    axis->setLabelColor(theme().soft_ink);
-    axis->setBasePen(QPen(theme().line));
-    axis->setTickPen(QPen(theme().line));
-    axis->setSubTickPen(Qt::NoPen);
-    axis->grid()->setPen(QPen(theme().line, 1));
-    axis->grid()->setZeroLinePen(QPen(theme().soft_ink, 1));
   }
   plot_->xAxis->setLabel(tr("frame"));
   plot_->yAxis->setLabel(tr("shift, px"));

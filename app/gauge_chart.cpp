@@ -1,10 +1,6 @@
 #include "app/gauge_chart.h"
 
-#pragma GCC diagnostic push
-#pragma GCC diagnostic ignored "-Wconversion"
-#include <qcustomplot.h>
-#pragma GCC diagnostic pop
-
+#include "app/chart.h"
 #include "app/follow.h"
 #include "app/theme.h"
 
@@ -15,9 +11,7 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   column->setContentsMargins(0, 0, 8, 0);
   plot_ = new QCustomPlot(this);
   plot_->setAccessibleName(tr("Chart of the gauges' errors at B"));
-  plot_->setFocusPolicy(Qt::NoFocus);
-  plot_->setPlottingHint(QCP::phImmediateRefresh, false);  // painted with the next frame, not in the middle of this one
-  plot_->setBackground(theme().panel);
+  dress(*plot_);
   plot_->addGraph();
   plot_->graph(0)->setLineStyle(QCPGraph::lsNone);
   plot_->graph(0)->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().b, theme().b, 7));
@@ -26,17 +20,6 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   bars->setErrorType(QCPErrorBars::etKeyError);
   bars->setPen(QPen(theme().b, 1.6));
   bars->setWhiskerWidth(0);
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setTickLabelFont(text_font(8));
-    axis->setLabelFont(text_font(8));
-    axis->setTickLabelColor(theme().soft_ink);
-    axis->setLabelColor(theme().soft_ink);
-    axis->setBasePen(QPen(theme().line));
-    axis->setTickPen(QPen(theme().line));
-    axis->setSubTickPen(Qt::NoPen);
-    axis->grid()->setPen(QPen(theme().line, 1));
-    axis->grid()->setZeroLinePen(QPen(theme().soft_ink, 1));
-  }
   plot_->yAxis->setTickLabels(false);
   plot_->yAxis->setTicks(false);
   plot_->yAxis->grid()->setVisible(false);

@@ -44,18 +44,9 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
   model_ = new GaugeModel(document, this);
-  table_ = new QTableView;
-  table_->setModel(model_);
-  table_->setAccessibleName(tr("Gauges"));
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setShowGrid(false);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(23);
+  table_ = fields::table(tr("Gauges"), model_, 23);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   table_->horizontalHeader()->setSectionResizeMode(GaugeModel::name, QHeaderView::ResizeToContents);
-  table_->horizontalHeader()->setHighlightSections(false);
-  table_->setTabKeyNavigation(false);
   table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
                           QAbstractItemView::AnyKeyPressed);
   row->addWidget(table_, 3);

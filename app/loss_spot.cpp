@@ -12,18 +12,6 @@ namespace {
 constexpr int spot_side = 84;
 constexpr int times = 4;
 
-/// B minus A about a mid grey, enlarged.
-QImage difference_of(const QImage& a, const QImage& b) {
-  QImage out(a.size(), QImage::Format_RGB32);
-  const auto level = [](int from, int to) { return std::clamp(128 + times * (to - from), 0, 255); };
-  for (int y = 0; y < out.height(); ++y)
-    for (int x = 0; x < out.width(); ++x) {
-      const QRgb p = a.pixel(x, y), q = b.pixel(x, y);
-      out.setPixel(x, y, qRgb(level(qRed(p), qRed(q)), level(qGreen(p), qGreen(q)), level(qBlue(p), qBlue(q))));
-    }
-  return out;
-}
-
 }  // namespace
 
 LossSpot::LossSpot(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -78,7 +66,7 @@ void LossSpot::look() {
           }
           const Loss& l = **loss;
           const QImage before = to_screen(l.before), after = to_screen(l.after);
-          const QImage shown[] = {before, after, difference_of(before, after)};
+          const QImage shown[] = {before, after, enlarged_difference(before, after, times)};
           for (int i = 0; i < 3; ++i) {
             pictures_[i]->setPixmap(QPixmap::fromImage(shown[i]));
             pictures_[i]->show();

@@ -113,18 +113,8 @@ bool ProofCell::ask() {
 
 void ProofCell::compare_with(const ProofCell* reference) {
   difference_ = {};
-  if (reference && reference != this && reference->picture().size() == drawn_.image.size() && !drawn_.image.isNull()) {
-    difference_ = QImage(drawn_.image.size(), QImage::Format_RGB32);
-    const auto level = [](int from, int to) { return std::clamp(128 + magnification * (to - from), 0, 255); };
-    for (int y = 0; y < difference_.height(); ++y) {
-      const auto* a = reinterpret_cast<const QRgb*>(reference->picture().constScanLine(y));
-      const auto* b = reinterpret_cast<const QRgb*>(drawn_.image.constScanLine(y));
-      auto* out = reinterpret_cast<QRgb*>(difference_.scanLine(y));
-      for (int x = 0; x < difference_.width(); ++x)
-        out[x] =
-            qRgb(level(qRed(a[x]), qRed(b[x])), level(qGreen(a[x]), qGreen(b[x])), level(qBlue(a[x]), qBlue(b[x])));
-    }
-  }
+  if (reference && reference != this && reference->picture().size() == drawn_.image.size() && !drawn_.image.isNull())
+    difference_ = enlarged_difference(reference->picture(), drawn_.image, magnification);
   update();
 }
 

@@ -43,6 +43,19 @@ StationImage draw(const RenderRequest& r, const Job& job) {
 
 }  // namespace
 
+QImage enlarged_difference(const QImage& a, const QImage& b, int times) {
+  QImage out(a.size(), QImage::Format_RGB32);
+  const auto level = [times](int from, int to) { return std::clamp(128 + times * (to - from), 0, 255); };
+  for (int y = 0; y < out.height(); ++y) {
+    const auto* p = reinterpret_cast<const QRgb*>(a.constScanLine(y));
+    const auto* q = reinterpret_cast<const QRgb*>(b.constScanLine(y));
+    auto* to = reinterpret_cast<QRgb*>(out.scanLine(y));
+    for (int x = 0; x < out.width(); ++x)
+      to[x] = qRgb(level(qRed(p[x]), qRed(q[x])), level(qGreen(p[x]), qGreen(q[x])), level(qBlue(p[x]), qBlue(q[x])));
+  }
+  return out;
+}
+
 QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range) {
   QImage out(image.width(), image.height(), QImage::Format_ARGB32_Premultiplied);
   const bool colour = image.bands() >= 3;

@@ -54,6 +54,8 @@ QImage mixed(const Image& a, const Image& b, Mix mix);
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
 /// With a range, its ends are shown as black and white, whatever the depth.
 QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range = {});
+/// B minus A about a mid grey, enlarged. Both come from to_screen() and have one size.
+QImage enlarged_difference(const QImage& a, const QImage& b, int times);
 
 class Renderer : public QObject {
   Q_OBJECT

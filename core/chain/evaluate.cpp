@@ -1,5 +1,6 @@
 #include "chain/evaluate.h"
 
+#include "base/error.h"
 #include "resample/cover.h"
 
 #include <fmt/format.h>

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "base/error.h"
 #include "chain/step.h"
 #include "text/reader.h"
 

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "base/error.h"
 #include "files/parts.h"
 #include "image/memory.h"
 #include "resample/reach.h"

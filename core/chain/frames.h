@@ -1,0 +1,30 @@
+#pragma once
+/// The frames of a sequence, as they lie in files.
+#include "chain/chain.h"
+#include "files/picture.h"
+
+namespace fexel {
+
+/// One frame of a sequence: a page of a file, or one band of it.
+struct FrameFile {
+  std::filesystem::path path;
+  int page = 1;
+  int band = 0;                  ///< from 1; 0 is all of them
+  std::string name;              ///< of the band, where the file says it
+  std::optional<FileInfo> info;  ///< nothing where the file cannot be read
+  std::string trouble;           ///< then why
+};
+
+/// The frames in files and folders, in natural order: every page of every file; with `bands`, every band of a file that
+/// has several and one page. Raises a call error when there are none.
+std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inputs, bool bands, const Limits& limits);
+/// Reads one. Raises an input error where it cannot be read.
+Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
+
+/// Which frames of an open sequence are left out: the chain's sources are the files that `frames` come from, in their
+/// order, and say which pages are.
+std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames);
+/// The chain with a frame left out, or taken in again.
+Chain with_left_out(Chain chain, const std::vector<FrameFile>& frames, std::size_t index, bool out);
+
+}  // namespace fexel

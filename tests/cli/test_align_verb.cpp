@@ -1,0 +1,157 @@
+#include <catch2/catch.hpp>
+
+#include "tests/cli/program.h"
+#include "tests/scene.h"
+
+using namespace fexel;
+using namespace fexel::test;
+
+namespace {
+
+/// A folder of frames rendered from a formula: frame i lies 3 i px right and 2 i px up of the first.
+struct Sequence {
+  test::Scratch scratch;
+  std::string folder, out;
+  Size size{240, 180};
+  explicit Sequence(int count, Depth depth = Depth::u8) {
+    folder = (scratch / "frames").string();
+    out = (scratch / "aligned.tif").string();
+    std::filesystem::create_directories(folder);
+    for (int i = 0; i < count; ++i) put(i, depth);
+  }
+  static test::Scene scene() { return test::textured(80, 0.01, 0.2, 40, 9); }
+  Matrix3 lies(int i) const { return translation(3 * i, -2 * i); }
+  std::string name(int i) const { return folder + "/frame-" + std::to_string(i + 1) + ".pgm"; }
+  void put(int i, Depth depth) {
+    std::vector<Image> pages;
+    pages.push_back(test::frame_of(scene(), lies(i), size, depth, 2, static_cast<unsigned>(i)));
+    write_pictures(name(i), pages, {Format::pnm, {}, true, {}});
+  }
+};
+
+}  // namespace
+
+TEST_CASE("align brings the frames of a folder to the first, says where they lay, and keeps depth") {
+  Sequence sequence(11);
+  const Run result =
+      run({"align", sequence.folder, "--out", sequence.out, "--model", "translation", "--trim", "--json"});
+  INFO(result.err);
+  REQUIRE(result.code == 0);
+  const Json json = result.json();
+  REQUIRE(json["frames"].size() == 11);
+  for (int i = 0; i < 11; ++i) {
+    const Json& frame = json["frames"][static_cast<std::size_t>(i)];
+    CHECK(frame["index"] == i + 1);
+    CHECK(frame["file"] == sequence.name(i));  // 2 before 10
+    CHECK(frame["status"] == "ok");
+    CHECK(frame["matrix"][0][2].get<double>() == Approx(-3 * i).margin(0.02));
+    CHECK(frame["matrix"][1][2].get<double>() == Approx(2 * i).margin(0.02));
+    CHECK(frame["uncertainty_px"].get<double>() < 0.01);
+  }
+  // What is common lies within 30 px at the left and 20 at the top, give or take the rounding of a pixel.
+  const Json& area = json["common_area"];
+  CHECK(area["x"].get<int>() == 0);
+  CHECK(area["y"].get<int>() == Approx(20).margin(1));
+  CHECK(area["width"].get<int>() == Approx(210).margin(1));
+  CHECK(area["height"].get<int>() == Approx(160).margin(1));
+  CHECK(json["seconds"].get<double>() > 0);
+  const FileInfo info = read_info(sequence.out);
+  CHECK(info.frames == 11);
+  CHECK(info.depth == Depth::u8);
+  CHECK(info.width == area["width"].get<int>());
+  // Every page shows the same thing: the mean difference to the first is that of the noise.
+  const Image first = read_picture(sequence.out, 1), last = read_picture(sequence.out, 11);
+  double sum = 0;
+  for (int y = 2; y < first.height() - 2; ++y)
+    for (int x = 2; x < first.width() - 2; ++x)
+      sum += std::abs(first.row<std::uint8_t>(0, y)[x] - last.row<std::uint8_t>(0, y)[x]);
+  CHECK(sum / ((first.width() - 4) * (first.height() - 4)) < 3.2);
+
+  // It is there now: it is not written again unasked, and no source is ever written.
+  CHECK(run({"align", sequence.folder, "--out", sequence.out}).code == 2);
+  CHECK(run({"align", sequence.folder, "--out", sequence.folder + "/frame-1.pgm", "--replace"}).code == 2);
+}
+
+TEST_CASE("align does what it can with frames that are broken, black, larger or of another depth") {
+  Sequence sequence(6);
+  { std::ofstream(sequence.name(1)) << "P5 240 180 255\nshort"; }
+  std::vector<Image> pages;
+  pages.emplace_back(240, 180, 1, Depth::u8);
+  write_pictures(sequence.name(2), pages, {Format::pnm, {}, true, {}});
+  sequence.put(3, Depth::u16);
+  pages.clear();
+  pages.push_back(test::frame_of(Sequence::scene(), sequence.lies(4), {280, 200}, Depth::u8, 2, 4));
+  write_pictures(sequence.name(4), pages, {Format::pnm, {}, true, {}});
+  const Run result = run({"align", sequence.folder, "--out", sequence.out, "--json"});
+  REQUIRE(result.code == 1);
+  const Json json = result.json();
+  const auto status = [&](std::size_t i) { return json["frames"][i]["status"].get<std::string>(); };
+  CHECK(status(0) == "ok");
+  for (const std::size_t i : {1U, 2U, 3U}) {
+    CHECK(status(i) == "failed");
+    CHECK_FALSE(json["frames"][i]["reason"].get<std::string>().empty());
+    CHECK(json["frames"][i]["matrix"] == Json::parse("[[1.0,0.0,0.0],[0.0,1.0,0.0],[0.0,0.0,1.0]]"));
+  }
+  CHECK(status(4) == "ok");
+  CHECK(status(5) == "ok");
+  CHECK(read_info(sequence.out).frames == 6);
+  const Run trial = run({"align", sequence.name(0), sequence.name(5), "--out", (sequence.scratch / "t.tif").string(),
+                         "--trial", "4", "--json"});
+  REQUIRE(trial.code == 0);
+  CHECK(trial.json()["trial"]["rounds"].size() == 4);
+  CHECK(trial.json()["trial"]["failed"] == 0);
+  CHECK(trial.json()["trial"]["error_px"].get<double>() < 0.03);
+  // One frame is aligned with itself.
+  const Run one = run({"align", sequence.name(0), "--out", (sequence.scratch / "one.tif").string(), "--json"});
+  CHECK(one.code == 0);
+  CHECK(one.json()["frames"].size() == 1);
+}
+
+TEST_CASE("align carries other stacks along, and refuses wrong calls before it writes") {
+  Sequence sequence(3), other(3, Depth::u16), fewer(2);
+  const std::string beside = (sequence.scratch / "frames-aligned.tif").string();
+  const Run result =
+      run({"align", sequence.folder, "--out", sequence.out, "--carry", other.folder, "--model", "translation"});
+  INFO(result.err);
+  REQUIRE(result.code == 0);
+  CHECK(read_info(beside).depth == Depth::u16);
+  CHECK(read_info(beside).frames == 3);
+  const std::string fresh = (sequence.scratch / "fresh.tif").string();
+  for (const std::vector<std::string>& wrong : std::vector<std::vector<std::string>>{{"--against", "last"},
+                                                                                     {"--against", "frame:7"},
+                                                                                     {"--against", "average:0"},
+                                                                                     {"--model", "thin-plate"},
+                                                                                     {"--region", "1,2,3"},
+                                                                                     {"--region", "500,500,10,10"},
+                                                                                     {"--carry", fewer.folder},
+                                                                                     {"--kernel", "square"}}) {
+    std::vector<std::string> words{"align", sequence.folder, "--out", fresh};
+    words.insert(words.end(), wrong.begin(), wrong.end());
+    INFO(wrong[0] << " " << wrong[1]);
+    const Run refused = run(words);
+    CHECK(refused.code == 2);
+    CHECK_FALSE(refused.err.empty());
+    CHECK_FALSE(std::filesystem::exists(fresh));
+  }
+  CHECK(run({"align", sequence.folder, "--out", (sequence.scratch / "a.png").string()}).code == 2);
+  CHECK(run({"align", (sequence.scratch / "nothing").string(), "--out", fresh}).code == 1);
+}
+
+TEST_CASE("a chain with an align step takes all inputs for one sequence, and its records hold") {
+  Sequence sequence(4);
+  const std::string chain = (sequence.scratch / "line-up.fexel.json").string();
+  write_text(
+      chain,
+      R"({"fexel":1,"steps":[{"step":"align","model":"translation"},{"step":"crop","x":0,"y":10,"width":200,"height":150}]})",
+      true);
+  const std::string out = (sequence.scratch / "results").string();
+  const Run result = run({"apply", chain, sequence.folder, "--out", out, "--format", "tiff", "--json"});
+  INFO(result.err);
+  REQUIRE(result.code == 0);
+  const Image first = read_picture(out + "/frame-1-line-up.tif"), last = read_picture(out + "/frame-4-line-up.tif");
+  double sum = 0;
+  for (int y = 2; y < 148; ++y)
+    for (int x = 2; x < 188; ++x) sum += std::abs(first.row<std::uint8_t>(0, y)[x] - last.row<std::uint8_t>(0, y)[x]);
+  CHECK(sum / (146 * 186) < 3.2);
+  CHECK(run({"verify", out + "/frame-3-line-up.record.json"}).code == 0);
+}

@@ -108,7 +108,7 @@ void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
   for (std::size_t i = 0; i < state_.chain.steps.size(); ++i)
     if (state_.selected == 0) state_.selected = static_cast<int>(i) + 1;
   chain_path_ = chain_path;
-  selected_gauge_ = -1;
+  selected_gauge_ = selected_mask_ = -1;
   pointer_.reset();
   undo_.clear();
   lay_out_again();
@@ -133,6 +133,7 @@ void Document::restore(const DocumentState& state) {
   const bool other_tiles = state.selected != state_.selected || state.chain.steps.size() != state_.chain.steps.size();
   state_ = state;
   if (selected_gauge_ >= static_cast<int>(state_.chain.gauges.size())) selected_gauge_ = -1;
+  if (selected_mask_ >= static_cast<int>(state_.chain.masks.size())) selected_mask_ = -1;
   lay_out_again();
   Q_EMIT changed();
   if (other_tiles) Q_EMIT selection_changed();
@@ -232,6 +233,20 @@ void Document::remove_gauge(int index) {
   edit_chain(tr("remove gauge"), next);
 }
 
+void Document::change_mask(int index, const Mask& mask, const QString& merge) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.masks.size())) return;
+  Chain next = state_.chain;
+  next.masks[static_cast<std::size_t>(index)] = mask;
+  if (!(next == state_.chain)) edit_chain(tr("change a mask"), next, merge);
+}
+
+void Document::remove_mask(int index) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.masks.size())) return;
+  Chain next = state_.chain;
+  next.masks.erase(next.masks.begin() + index);
+  edit_chain(tr("remove a mask"), next);
+}
+
 void Document::select_tile(int tile) {
   if (tile < 0 || tile >= tiles() || tile == state_.selected) return;
   state_.selected = tile;
@@ -246,10 +261,23 @@ void Document::select_gauge(int index) {
   Q_EMIT selection_changed();
 }
 
+void Document::select_mask(int index) {
+  if (index == selected_mask_) return;
+  selected_mask_ = index;
+  end_merging();
+  Q_EMIT selection_changed();
+}
+
 void Document::set_flag(bool b, int tile) {
   DocumentState next = state_;
   (b ? next.flag_b : next.flag_a) = tile;
   edit(b ? tr("move flag B") : tr("move flag A"), std::move(next));
+}
+
+void Document::set_still_moving(StillMoving still) {
+  still_ = std::make_shared<const StillMoving>(std::move(still));
+  still_of_ = revision_;
+  Q_EMIT still_moving_changed();
 }
 
 void Document::set_pointer(std::optional<Pointer> pointer) {

@@ -7,11 +7,15 @@
 
 #include "chain/align_run.h"
 #include "chain/evaluate.h"
+#include "chain/masks.h"
 #include "chain/trust.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
 
 namespace fexel {
+
+/// What gets points that were clicked on the picture.
+using TakePoints = std::function<void(const std::vector<Point>&)>;
 
 /// A picture as it was read.
 struct OpenSource {
@@ -65,6 +69,15 @@ class Document : public QObject {
   /// The step of the selected tile, or −1.
   int selected_step() const;
   int selected_gauge() const { return selected_gauge_; }
+  int selected_mask() const { return selected_mask_; }
+  /// What still moves in the shown frame at the station behind the align step; null where nobody has looked since the
+  /// last change.
+  struct StillMoving {
+    int station;
+    ResidualField field;
+  };
+  const StillMoving* still_moving() const { return still_ && still_of_ == revision_ ? still_.get() : nullptr; }
+  void set_still_moving(StillMoving still);
 
   /// What all gauges read at a station, computed once for each revision.
   const std::vector<GaugeReading>& readings(int station) const;
@@ -96,10 +109,13 @@ class Document : public QObject {
   void paste_steps(const QString& text);
   void add_gauge(const Gauge& gauge);
   void remove_gauge(int index);
+  void change_mask(int index, const Mask& mask, const QString& merge = {});
+  void remove_mask(int index);
 
   /// Selection is kept with each change, but choosing is not a change of its own.
   void select_tile(int tile);
   void select_gauge(int index);
+  void select_mask(int index);
   void set_flag(bool b, int tile);
 
   /// Where the pointer is: a point of a station, or nothing.
@@ -119,6 +135,7 @@ class Document : public QObject {
   void selection_changed();
   void pointer_moved();
   void dragging_changed();
+  void still_moving_changed();
 
  private:
   friend class StateCommand;
@@ -132,8 +149,10 @@ class Document : public QObject {
   QUndoStack undo_;
   QString chain_path_;
   quint64 revision_ = 0;
+  std::shared_ptr<const StillMoving> still_;
+  quint64 still_of_ = 0;                                       // revision
   mutable std::map<int, std::vector<GaugeReading>> readings_;  // of this revision
-  int selected_gauge_ = -1;
+  int selected_gauge_ = -1, selected_mask_ = -1;
   int merge_generation_ = 0;
   bool dragging_ = false;
   std::optional<Pointer> pointer_;

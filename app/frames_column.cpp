@@ -37,6 +37,11 @@ QString frame_name(const FrameFile& frame) {
   return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
 }
 
+QString frame_time(const Chain& chain, int index) {
+  if (!chain.time_step) return {};
+  return text_of(short_number(index * chain.time_step->value, 6) + " " + chain.time_step->unit);
+}
+
 FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
   setFixedWidth(168);
   auto* column = new QVBoxLayout(this);
@@ -53,6 +58,25 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   list_->setFont(text_font(8));
   column->addWidget(head_);
   column->addWidget(list_, 1);
+  player_ = new QWidget;
+  auto* row = new QHBoxLayout(player_);
+  row->setContentsMargins(0, 2, 4, 6);
+  row->setSpacing(4);
+  play_ = new QPushButton(tr("Play"));
+  play_->setAccessibleName(tr("Play the frames"));
+  play_->setToolTip(tr("One frame after the other (F8)"));
+  speed_ = new QComboBox;
+  speed_->setAccessibleName(tr("Frames a second"));
+  for (const int speed : {1, 2, 5, 10, 25}) speed_->addItem(tr("%1 / s").arg(speed), speed);
+  speed_->setCurrentIndex(2);
+  row->addWidget(play_, 1);
+  row->addWidget(speed_, 1);
+  column->addWidget(player_);
+  connect(play_, &QPushButton::clicked, this, [this] { play(!playing()); });
+  connect(speed_, &QComboBox::currentIndexChanged, this,
+          [this] { clock_.setInterval(1000 / std::max(1, speed_->currentData().toInt())); });
+  clock_.setInterval(200);
+  connect(&clock_, &QTimer::timeout, this, &FramesColumn::play_next);
   connect(list_, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
     const auto index = static_cast<std::size_t>(list_->row(item));
     const bool out = item->checkState() == Qt::Unchecked;
@@ -68,7 +92,34 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   fill();
 }
 
+void FramesColumn::play(bool on) {
+  if (on && document_.frames().size() > 1)
+    clock_.start();
+  else
+    clock_.stop();
+  played_ = -1;
+  play_->setText(playing() ? tr("Stop") : tr("Play"));
+}
+
+void FramesColumn::play_next() {
+  // The frame before is still being read: the clock waits for it.
+  if (played_ >= 0 && played_ != document_.frame()) return;
+  const auto& frames = document_.frames();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
+  const auto count = static_cast<int>(frames.size());
+  for (int k = 1; k < count; ++k) {
+    const int next = (document_.frame() + k) % count;
+    const auto at = static_cast<std::size_t>(next);
+    if (out_of_it[at] || !frames[at].info) continue;
+    played_ = next;
+    Q_EMIT frame_wanted(next);
+    return;
+  }
+  play(false);
+}
+
 void FramesColumn::fill() {
+  play(false);
   const auto& frames = document_.frames();
   setVisible(frames.size() > 1);
   thumbnails_.cancel();
@@ -80,8 +131,6 @@ void FramesColumn::fill() {
     blank.fill(theme().line);
     for (std::size_t i = 0; i < frames.size(); ++i) new QListWidgetItem(QIcon(blank), QString(), list_);
   }
-  head_->setText(frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
-                                                                         : tr("%1 bands").arg(frames.size()));
   refresh();
   fetch_thumbnails();
 }
@@ -89,6 +138,12 @@ void FramesColumn::fill() {
 void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
+  const auto& step = document_.chain().time_step;
+  const QString count = frames.empty()                                            ? QString()
+                        : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
+                                                                                  : tr("%1 bands").arg(frames.size());
+  head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), text_of(step->unit))
+                      : count);
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
   const QSignalBlocker quiet(list_);
@@ -99,9 +154,10 @@ void FramesColumn::refresh() {
     if (align && k < align->frames.size()) {
       const FoundFrame& found = align->frames[k];
       const bool failed = found.status == MatchStatus::failed;
-      text += failed ? tr("\n✕ not matched")
-                     : (found.status == MatchStatus::weak ? tr("\n~ weak, %1") : tr("\n✓ %1"))
-                           .arg(text_of(number_text(found.score, 3)));
+      text += found.by_hand ? tr("\n✓ by hand")
+              : failed      ? tr("\n✕ not matched")
+                            : (found.status == MatchStatus::weak ? tr("\n~ weak, %1") : tr("\n✓ %1"))
+                             .arg(text_of(number_text(found.score, 3)));
       if (why.isEmpty()) why = text_of(found.reason);
     }
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");

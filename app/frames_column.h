@@ -1,9 +1,13 @@
 #pragma once
 /// The frames of an open sequence, with thumbnails and how each was matched.
 #include <QListWidget>
+#include <QTimer>
 
 #include "app/background.h"
 #include "app/document.h"
+
+class QComboBox;
+class QPushButton;
 
 namespace fexel {
 
@@ -12,6 +16,9 @@ class FramesColumn : public QWidget {
  public:
   explicit FramesColumn(Document& document, QWidget* parent = nullptr);
   QListWidget* list() const { return list_; }
+  /// One frame after the other, those that are left out passed over, from the first again after the last.
+  void play(bool on);
+  bool playing() const { return clock_.isActive(); }
 
  Q_SIGNALS:
   /// A frame is to be shown, from 0.
@@ -21,13 +28,21 @@ class FramesColumn : public QWidget {
   void fill();
   void refresh();
   void fetch_thumbnails();
+  void play_next();
   Document& document_;
   QListWidget* list_;
   QLabel* head_;
+  QWidget* player_;
+  QPushButton* play_;
+  QComboBox* speed_;
+  QTimer clock_;
+  int played_ = -1;  ///< the frame that was asked for last, while playing
   Background thumbnails_;
 };
 
 /// The frame's own name: of its band, its file, or its page.
 QString frame_name(const FrameFile& frame);
+/// When a frame was taken, from the first one on: "1.5 h"; empty where the chain knows no time step.
+QString frame_time(const Chain& chain, int index);
 
 }  // namespace fexel

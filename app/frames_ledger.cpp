@@ -43,6 +43,7 @@ QVariant FramesModel::headerData(int section, Qt::Orientation orientation, int r
 
 std::optional<double> FramesModel::number(const FoundFrame& found, int column) const {
   if (found.status == MatchStatus::failed) return std::nullopt;
+  if (found.by_hand && (column == score || column == uncertainty)) return std::nullopt;
   const Motion motion = document_.motion_of_frame(found);
   switch (column) {
     case shift_x:
@@ -75,10 +76,14 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   if (role == Qt::ForegroundRole && found && found->status == MatchStatus::failed && index.column() == status)
     return theme().brick;
   if (role != Qt::DisplayRole) return {};
-  if (index.column() == name) return QString("%1  %2").arg(row + 1).arg(frame_name(frame));
+  if (index.column() == name) {
+    const QString time = frame_time(document_.chain(), index.row());
+    return QString("%1  %2").arg(row + 1).arg(frame_name(frame)) + (time.isEmpty() ? time : "  " + time);
+  }
   if (!found) return index.column() == status ? tr("not searched yet") : QVariant();
   if (index.column() == status)
-    return found->status == MatchStatus::ok     ? tr("ok")
+    return found->by_hand                       ? tr("by hand")
+           : found->status == MatchStatus::ok   ? tr("ok")
            : found->status == MatchStatus::weak ? tr("weak: %1").arg(text_of(found->reason))
                                                 : tr("not matched: %1").arg(text_of(found->reason));
   const auto value = number(*found, index.column());
@@ -160,6 +165,8 @@ void FramesLedger::refresh() {
                           align && (align->model == Model::translation || align->model == Model::rigid));
   table_->setColumnHidden(FramesModel::turn, align && align->model == Model::translation);
   QVector<double> at[2], value[2];
+  const auto& time = document_.chain().time_step;
+  plot_->xAxis->setLabel(time ? tr("time, %1").arg(text_of(time->unit)) : tr("frame"));
   double low = 0, high = 0;
   if (align) {
     for (std::size_t i = 0; i < align->frames.size(); ++i) {
@@ -168,7 +175,7 @@ void FramesLedger::refresh() {
       const Motion motion = document_.motion_of_frame(f);
       const double shift[2] = {motion.shift.x, motion.shift.y};
       for (int k = 0; k < 2; ++k) {
-        at[k] << static_cast<double>(i + 1);
+        at[k] << (time ? static_cast<double>(i) * time->value : static_cast<double>(i + 1));
         value[k] << shift[k];
         low = std::min(low, shift[k]);
         high = std::max(high, shift[k]);
@@ -182,10 +189,15 @@ void FramesLedger::refresh() {
   }
   const double room = std::max(0.5, 0.12 * (high - low));
   const double count = static_cast<double>(std::max<std::size_t>(document_.frames().size(), 2));
-  const auto ticker = QSharedPointer<QCPAxisTickerFixed>::create();
-  ticker->setTickStep(std::ceil(count / 8));
-  plot_->xAxis->setTicker(ticker);
-  plot_->xAxis->setRange(0.5, count * 1.06 + 0.5);
+  if (time) {
+    plot_->xAxis->setTicker(QSharedPointer<QCPAxisTicker>::create());
+    plot_->xAxis->setRange(-0.5 * time->value, (count * 1.06 - 0.5) * time->value);
+  } else {
+    const auto ticker = QSharedPointer<QCPAxisTickerFixed>::create();
+    ticker->setTickStep(std::ceil(count / 8));
+    plot_->xAxis->setTicker(ticker);
+    plot_->xAxis->setRange(0.5, count * 1.06 + 0.5);
+  }
   plot_->yAxis->setRange(low - room, high + room);
   plot_->replot(QCustomPlot::rpQueuedReplot);
   const int row = document_.frame();

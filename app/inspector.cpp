@@ -152,7 +152,10 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
 void Inspector::add_page(const QString& kind, InspectorPage* page) {
   pages_[kind] = page;
   connect(page, &InspectorPage::line_wanted, this, &Inspector::line_wanted);
+  connect(page, &InspectorPage::corners_wanted, this, &Inspector::corners_wanted);
   connect(page, &InspectorPage::search_wanted, this, &Inspector::search_wanted);
+  connect(page, &InspectorPage::movement_wanted, this, &Inspector::movement_wanted);
+  connect(page, &InspectorPage::ways_wanted, this, &Inspector::ways_wanted);
   connect(page, &InspectorPage::trial_wanted, this, &Inspector::trial_wanted);
   stack_->addWidget(page);
 }

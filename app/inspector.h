@@ -28,8 +28,14 @@ class InspectorPage : public QWidget {
  Q_SIGNALS:
   /// A line is to be laid on the picture; `take` gets its ends in the coordinates of the station that the step gets.
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
+  /// Corners are to be clicked on the picture; `take` gets them in the coordinates of the station that the step gets.
+  void corners_wanted(const QString& hint, fexel::TakePoints take);
   /// The frames are to be searched: all of them, or the one that is shown.
   void search_wanted(bool all);
+  /// What still moves in the shown frame is to be looked for.
+  void movement_wanted();
+  /// The sequence is to be searched in several ways.
+  void ways_wanted();
   /// The shown frame is to be moved by known amounts and searched; `take` gets what came of it.
   void trial_wanted(fexel::TakeTrial take);
 
@@ -104,6 +110,7 @@ class ResultPage : public InspectorPage {
  Q_SIGNALS:
   void write_wanted(const QString& path, bool replace);
   void browse_wanted();
+  void carry_wanted();
 
  public Q_SLOTS:
   void set_path(const QString& path);
@@ -122,7 +129,10 @@ class Inspector : public QScrollArea {
 
  Q_SIGNALS:
   void line_wanted(const QString& hint, std::function<void(fexel::Point, fexel::Point)> take);
+  void corners_wanted(const QString& hint, fexel::TakePoints take);
   void search_wanted(bool all);
+  void movement_wanted();
+  void ways_wanted();
   void trial_wanted(fexel::TakeTrial take);
 
  private:

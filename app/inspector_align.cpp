@@ -42,6 +42,7 @@ class AlignPage : public StepPage<AlignStep> {
     head(tr("Search"));
     try_ = button(tr("Try on this frame"), [this] { Q_EMIT search_wanted(false); });
     all_ = button(tr("Align all frames"), [this] { Q_EMIT search_wanted(true); });
+    ways_ = button(tr("Compare ways to search…"), [this] { Q_EMIT ways_wanted(); });
     head(tr("Region"));
     button(tr("Match only within a rectangle…"), [this] {
       Q_EMIT line_wanted(tr("Drag from corner to corner of what is to be matched on"), [this](Point a, Point b) {
@@ -57,6 +58,22 @@ class AlignPage : public StepPage<AlignStep> {
     head(tr("This frame"));
     this_frame_ = fields::sentence(tr("What was found for this frame"));
     column()->addWidget(this_frame_);
+    for (const int axis : {0, 1})
+      shifts_[axis] = number(
+          axis == 0 ? tr("moved in x") : tr("moved in y"), -1e6, 1e6, 3, tr("px"),
+          [this, axis](const AlignStep& s) { return axis == 0 ? motion(s).shift.x : motion(s).shift.y; },
+          [this, axis](AlignStep& s, double v) {
+            Motion m = motion(s);
+            (axis == 0 ? m.shift.x : m.shift.y) = v;
+            put_by_hand(s, m);
+          });
+    turn_ = angle(
+        tr("turned by"), [this](const AlignStep& s) { return motion(s).degrees; },
+        [this](AlignStep& s, double v) {
+          Motion m = motion(s);
+          m.degrees = v;
+          put_by_hand(s, m);
+        });
     leave_ = button(tr("Leave it where it is"), [this] {
       take([this](AlignStep& s) {
         const auto at = static_cast<std::size_t>(this->document().frame());
@@ -64,6 +81,11 @@ class AlignPage : public StepPage<AlignStep> {
           s.frames[at] = {Matrix3::Identity(), 0, 0, MatchStatus::failed, tr("Left out by hand.").toStdString()};
       });
     });
+    head(tr("Check"));
+    moves_ = button(tr("What still moves in this frame"), [this] { Q_EMIT movement_wanted(); });
+    moves_said_ = fields::sentence(tr("What still moves"));
+    column()->addWidget(moves_said_);
+    connect(&this->document(), &Document::still_moving_changed, this, [this] { show_movement(); });
     head(tr("Trial"));
     button(tr("How far to trust it on this material"),
            [this] { Q_EMIT trial_wanted([this](const Trial& t) { show_trial(t); }); });
@@ -72,6 +94,7 @@ class AlignPage : public StepPage<AlignStep> {
     show_with([this](const AlignStep& s) {
       show_frame(s);
       whole_->setVisible(s.region.has_value());
+      show_movement();
       if (!(s.model == tried_model_ && this->document().frame() == tried_frame_)) fields::say(trial_said_, {});
     });
     finish();
@@ -101,6 +124,13 @@ class AlignPage : public StepPage<AlignStep> {
     const auto at = static_cast<std::size_t>(this->document().frame());
     try_->setEnabled(frames.size() > 1);
     all_->setEnabled(frames.size() > 1);
+    ways_->setEnabled(frames.size() > 1);
+    moves_->setEnabled(frames.size() > 1 && at < s.frames.size());
+    try_->setText(at < s.frames.size() && s.frames[at].by_hand ? tr("Search this frame from here")
+                                                               : tr("Try on this frame"));
+    show_row(shifts_[0], frames.size() > 1);
+    show_row(shifts_[1], frames.size() > 1);
+    show_row(turn_, frames.size() > 1 && s.model != Model::translation);
     all_->setText(tr("Align all %1 frames").arg(frames.size()));
     leave_->setVisible(at < s.frames.size() && s.frames[at].status != MatchStatus::failed);
     if (at >= s.frames.size()) {
@@ -108,6 +138,10 @@ class AlignPage : public StepPage<AlignStep> {
       return;
     }
     const FoundFrame& f = s.frames[at];
+    if (f.by_hand) {
+      fields::say(this_frame_, tr("Put here by hand; it has no score and no uncertainty. Align all keeps it."));
+      return;
+    }
     if (f.status == MatchStatus::failed) {
       fields::say(this_frame_, tr("Not matched; it stays where it is. %1").arg(text_of(f.reason)), true);
       return;
@@ -123,6 +157,52 @@ class AlignPage : public StepPage<AlignStep> {
                     .arg(text_of(number_text(motion.shift.x, 3)), text_of(number_text(motion.shift.y, 3)),
                          text_of(number_text(motion.degrees, 4)), text_of(number_text(f.uncertainty_px, 4)),
                          text_of(number_text(f.score, 3)), text_of(f.reason)));
+  }
+
+  Motion motion(const AlignStep& s) const {
+    const auto at = static_cast<std::size_t>(this->document().frame());
+    return at < s.frames.size() ? motion_of(s.frames[at].matrix, input().size) : Motion{};
+  }
+
+  /// What the frame did beside moving and turning stays.
+  void put_by_hand(AlignStep& s, const Motion& wanted) const {
+    const auto at = static_cast<std::size_t>(this->document().frame());
+    const Motion now = motion(s);
+    if (s.frames.size() < this->document().frames().size())
+      s.frames.resize(this->document().frames().size(),
+                      {Matrix3::Identity(), 0, 0, MatchStatus::failed, tr("Not searched yet.").toStdString(), false});
+    if (at >= s.frames.size()) return;
+    const Point middle = input().size.middle(), here = middle + now.shift, there = middle + wanted.shift;
+    const double angle = (wanted.degrees - now.degrees) * M_PI / 180;
+    Matrix3 turn = Matrix3::Identity();
+    turn.topLeftCorner<2, 2>() << std::cos(angle), std::sin(angle), -std::sin(angle), std::cos(angle);
+    const Matrix3 matrix = translation(there.x, there.y) * turn * translation(-here.x, -here.y) * s.frames[at].matrix;
+    s.frames[at] = {matrix, 0, 0, MatchStatus::ok, {}, true};
+  }
+
+  void show_movement() {
+    const Document::StillMoving* still = this->document().still_moving();
+    if (!still) {
+      fields::say(moves_said_, {});
+      return;
+    }
+    const ResidualField& field = still->field;
+    if (field.sound == 0) {
+      fields::say(moves_said_, tr("No window of %1 px has enough texture in both frames to tell.").arg(field.window));
+      return;
+    }
+    const auto text = [](double v) { return text_of(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2)); };
+    const double most = std::hypot(field.farthest.moved.x, field.farthest.moved.y);
+    const bool quiet = field.rms_px < 1.5 * field.expected_px + 0.002;
+    fields::say(moves_said_,
+                tr("%1 of %2 windows of %3 px can tell. They move by %4 px RMS; their own uncertainty would make it "
+                   "%5 px. The farthest, at x %6, y %7, by %8 px. %9")
+                    .arg(field.sound)
+                    .arg(field.shifts.size())
+                    .arg(field.window)
+                    .arg(text(field.rms_px), text(field.expected_px), text_of(number_text(field.farthest.at.x, 0)),
+                         text_of(number_text(field.farthest.at.y, 0)), text(most),
+                         quiet ? tr("Nothing moves beyond that.") : tr("Something moves still: look at the arrows.")));
   }
 
   void show_trial(const Trial& t) {
@@ -146,8 +226,9 @@ class AlignPage : public StepPage<AlignStep> {
   }
 
   QComboBox* against_;
-  QPushButton *try_, *all_, *leave_, *whole_;
-  QLabel *this_frame_, *trial_said_;
+  QPushButton *try_, *all_, *leave_, *whole_, *ways_, *moves_;
+  fields::Number *shifts_[2], *turn_;
+  QLabel *this_frame_, *trial_said_, *moves_said_;
   Model tried_model_ = Model::thin_plate;
   int tried_frame_ = -1;
 };

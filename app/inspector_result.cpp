@@ -19,6 +19,7 @@ struct ResultPage::Parts {
   QPushButton* browse;
   QPushButton* write;
   QPushButton* replace;
+  QPushButton* carry;
   QLabel* problem;
   LossSpot* loss;
   QString suggested;
@@ -82,6 +83,12 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   connect(p.replace, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), true); });
   connect(p.path, &QLineEdit::textChanged, this, [this] { show_problem({}, false); });
 
+  p.carry = new QPushButton(tr("Give the same to another stack…"));
+  p.carry->setAccessibleName(p.carry->text());
+  p.carry->setToolTip(
+      tr("Other bands or a copy of the same frames: each gets the transform of the frame with its number"));
+  column()->addWidget(p.carry);
+  connect(p.carry, &QPushButton::clicked, this, &ResultPage::carry_wanted);
   add_check();
 }
 
@@ -118,6 +125,11 @@ void ResultPage::refresh() {
     return;
   }
   const QFileInfo file(source->path);
+  const bool sequence = source->frames.size() > 1;
+  p.carry->setVisible(sequence);
+  p.path->setToolTip(sequence ? tr("One TIFF with a page for each frame; or a name with {index}, such as "
+                                   "frame-{index}.png, for a file each")
+                              : QString());
   const QString suggested = file.absolutePath() + "/" + file.completeBaseName() + "-result.tif";
   if (p.path->text().isEmpty() || p.path->text() == p.suggested) p.path->setText(suggested);
   p.suggested = suggested;

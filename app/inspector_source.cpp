@@ -1,7 +1,10 @@
+#include <QComboBox>
 #include <QFileInfo>
 
 #include "app/fields.h"
 #include "app/inspector.h"
+#include "app/masks_panel.h"
+#include "app/text.h"
 #include "app/tile.h"
 
 namespace fexel {
@@ -13,10 +16,37 @@ class SourcePage : public InspectorPage {
     column()->addWidget(fields::section(tr("As it was read")));
     facts_ = fields::sentence(tr("What the file says"));
     column()->addWidget(facts_);
+    time_ = new QWidget;
+    auto* row = new QHBoxLayout(time_);
+    row->setContentsMargins(0, 0, 0, 0);
+    step_ = new fields::Number(tr("Time between frames"), 0, 1e9, 6);
+    step_->setSpecialValueText(tr("not known"));
+    unit_ = new QComboBox;
+    unit_->setAccessibleName(tr("Unit of time"));
+    for (const std::string& unit : time_units()) unit_->addItem(text_of(unit));
+    unit_->setCurrentText(QStringLiteral("s"));
+    row->addWidget(fields::label_for(tr("between frames"), step_));
+    row->addWidget(step_, 1);
+    row->addWidget(unit_);
+    column()->addWidget(time_);
+    connect(step_, &QDoubleSpinBox::valueChanged, this, [this] { take_time(); });
+    connect(unit_, &QComboBox::activated, this, [this] { take_time(); });
+    masks_ = new MasksPanel(document);
+    column()->addWidget(masks_);
+    connect(masks_, &MasksPanel::line_wanted, this, &InspectorPage::line_wanted);
+    connect(masks_, &MasksPanel::corners_wanted, this, &InspectorPage::corners_wanted);
     add_check();
   }
   void refresh() override {
     const OpenSource* source = document().source();
+    const bool sequence = source && source->frames.size() > 1;
+    time_->setVisible(sequence);
+    const auto& step = document().chain().time_step;
+    step_->show_value(step ? step->value : 0);
+    if (step) unit_->setCurrentText(text_of(step->unit));
+    // Nothing is matched in a single picture.
+    masks_->setVisible(source && (sequence || !document().chain().masks.empty()));
+    masks_->refresh();
     if (!source) {
       fields::say(facts_, tr("No picture is open. Open one with Ctrl+O, or drop it on the window."));
       check({});
@@ -52,7 +82,18 @@ class SourcePage : public InspectorPage {
   }
 
  private:
+  void take_time() {
+    Chain chain = document().chain();
+    chain.time_step.reset();
+    if (step_->value() > 0) chain.time_step = TimeStep{step_->value(), unit_->currentText().toStdString()};
+    if (!(chain == document().chain())) document().edit_chain(tr("time between frames"), chain);
+  }
+
+  QWidget* time_;
+  fields::Number* step_;
+  QComboBox* unit_;
   QLabel* facts_;
+  MasksPanel* masks_;
 };
 
 }  // namespace

@@ -88,11 +88,17 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(views_->proof_sheet(), &ProofSheet::figure_wanted, this, &MainWindow::ask_figure);
   connect(inspector_, &Inspector::line_wanted, this,
           [this](const QString& hint, const std::function<void(Point, Point)>& take) {
-            const int step = document_.selected_step();
-            if (document_.source() && step >= 0) views_->active()->begin_line(hint, step, take);
+            // A page without a step is the source's.
+            if (document_.source()) views_->active()->begin_line(hint, std::max(0, document_.selected_step()), take);
           });
+  connect(inspector_, &Inspector::corners_wanted, this, [this](const QString& hint, const TakePoints& take) {
+    if (document_.source()) views_->active()->begin_corners(hint, std::max(0, document_.selected_step()), take);
+  });
   connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
   connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);
+  connect(inspector_, &Inspector::movement_wanted, this, &MainWindow::look_for_movement);
+  connect(inspector_, &Inspector::ways_wanted, this, &MainWindow::compare_ways);
+  connect(inspector_->result_page(), &ResultPage::carry_wanted, this, &MainWindow::ask_carry);
   connect(frames_, &FramesColumn::frame_wanted, this, &MainWindow::show_frame);
   connect(ledger_, &Ledger::frame_wanted, this, &MainWindow::show_frame);
   connect(&document_, &Document::opened, this, [this] {
@@ -213,10 +219,8 @@ void MainWindow::build_menus() {
   need_step_.push_back(add_key(step, tr("Re&name the step"), Qt::Key_F2, [this] { rail_->rename_selected(); }));
   QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] {
     const auto handle = views_->active()->selected_handle();
-    if (views_->active()->hasFocus() && handle && handle->kind == Handle::Kind::gauge_end)
-      document_.remove_gauge(handle->owner);
-    else
-      document_.remove_selected_step();
+    if (views_->active()->hasFocus() && handle && views_->active()->remove_handle(*handle)) return;
+    document_.remove_selected_step();
   });
   need_step_.push_back(remove);
   step->addSeparator();
@@ -256,6 +260,7 @@ void MainWindow::build_menus() {
   add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
   add_key(view, tr("Next fra&me"), Qt::Key_PageDown, [this] { show_frame(document_.frame() + 1); });
   add_key(view, tr("Pre&vious frame"), Qt::Key_PageUp, [this] { show_frame(document_.frame() - 1); });
+  add_key(view, tr("Pla&y the frames"), Qt::Key_F8, [this] { frames_->play(!frames_->playing()); });
   add_key(view, tr("&Proof sheet: one spot under every setting"), Qt::Key_P, [this] { views_->open_proof_sheet(); });
   add_key(view, tr("Fold the &ledger"), Qt::Key_L, [this] { ledger_->set_folded(!ledger_->folded()); });
   add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });

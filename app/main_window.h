@@ -50,6 +50,12 @@ class MainWindow : public QMainWindow {
   void search_frames(bool all);
   /// The trial of the selected align step on the frame that is shown.
   void run_trial(TakeTrial take);
+  /// Looks for what still moves between the shown frame and the reference.
+  void look_for_movement();
+  /// Searches the sequence in several ways, and shows what came of each.
+  void compare_ways();
+  /// Writes another stack, whose frames belong to the open ones, with the same transforms.
+  void write_carried(const QStringList& inputs, const QString& target, bool replace);
   /// Opens what was not saved when a program last ended without leaving.
   void bring_back();
   bool has_unsaved_work() const;
@@ -80,6 +86,7 @@ class MainWindow : public QMainWindow {
   void fill_recent();
   void ask_open();
   void ask_folder();
+  void ask_carry();
   void write_sequence_out(const std::string& target, const WriteOptions& options);
   void ask_same_again();
   void ask_figure();

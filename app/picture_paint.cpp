@@ -198,6 +198,77 @@ void PictureView::paint_step(QPainter& painter) {
   }
 }
 
+double PictureView::paint_still_moving(QPainter& painter) {
+  constexpr double longest = 36, least = 1.5;  // px on the screen
+  const Document::StillMoving* still = document_.still_moving();
+  if (!still || still->field.sound == 0 || station() < still->station) return 0;
+  const Map there = map_between(document_.layout(), still->station, station());
+  const Point far = still->field.farthest.moved;
+  const double most = std::max(1e-6, std::hypot(far.x, far.y)) * zoom_;
+  const double enlarged = std::max(1.0, overlay::round_step(0.5 * longest / most));
+  for (const ResidualShift& shift : still->field.shifts) {
+    const auto from = there.forward(shift.at);
+    if (!from) continue;
+    const QPointF at = to_widget(point_of(*from));
+    if (!shift.sound) {
+      // Too flat or too unlike to say.
+      painter.setPen(QPen(QColor(255, 255, 255, 200), 1));
+      painter.setBrush(QColor(0x23, 0x28, 0x2B, 120));
+      painter.drawEllipse(at, 2, 2);
+      continue;
+    }
+    const QPointF by = point_of(enlarged * shift.moved) * zoom_;
+    const double length = std::hypot(by.x(), by.y());
+    const QPointF tip = at + by;
+    if (length < least) {
+      overlay::line(painter, {at - QPointF(1, 0), at + QPointF(1, 0)}, overlay::colour_b, false, false);
+      continue;
+    }
+    const QPointF along = by / length, aside(-along.y(), along.x());
+    const double head = std::min(6.0, 0.5 * length);
+    QPainterPath path;
+    path.moveTo(at);
+    path.lineTo(tip);
+    path.moveTo(tip - head * along + 0.6 * head * aside);
+    path.lineTo(tip);
+    path.lineTo(tip - head * along - 0.6 * head * aside);
+    overlay::lines(painter, path, overlay::colour_b, false);
+  }
+  return enlarged;
+}
+
+void PictureView::paint_masks(QPainter& painter) {
+  const Layout& layout = document_.layout();
+  const Map there = map_between(layout, 0, station());
+  const auto& masks = document_.chain().masks;
+  for (std::size_t i = 0; i < masks.size(); ++i) {
+    const Mask& mask = masks[i];
+    if (!mask.frames.empty() && std::ranges::find(mask.frames, document_.frame() + 1) == mask.frames.end()) continue;
+    QPainterPath path;
+    for (const auto& outline : outlines_of(mask)) {
+      QPolygonF points;
+      for (const Point p : outline)
+        if (const auto at = there.forward(p)) points << to_widget(point_of(*at));
+      if (points.size() == static_cast<int>(outline.size())) {
+        path.addPolygon(points);
+        path.closeSubpath();
+      }
+    }
+    if (path.isEmpty()) continue;
+    const bool only = mask.use == Mask::Use::only, chosen = static_cast<int>(i) == document_.selected_mask();
+    // Strokes over what is left out, none over what is kept to: told apart without colour.
+    if (!only) {
+      painter.setPen(Qt::NoPen);
+      painter.setBrush(QBrush(QColor(0x23, 0x28, 0x2B, 150), Qt::BDiagPattern));
+      painter.drawPath(path);
+      painter.setBrush(QColor(255, 255, 255, 50));
+      painter.drawPath(path);
+    }
+    overlay::lines(painter, path, chosen ? overlay::colour_active : QColor(0x23282B), !chosen);
+    if (only && chosen) overlay::label(painter, path.boundingRect().center(), tr("only here"), overlay::colour_active);
+  }
+}
+
 void PictureView::paint_hand(QPainter& painter, QPointF at) const {
   const Layout& layout = document_.layout();
   const Map& map = layout.stations[static_cast<std::size_t>(station())].from_source;
@@ -243,6 +314,8 @@ void PictureView::paint_over(QPainter& painter) {
     cost_legend = cost->paint(painter, covered & QRectF(rect()), [this](QPointF w) { return to_station(w); });
   }
 
+  const double enlarged = paint_still_moving(painter);
+  if (shows_masks()) paint_masks(painter);
   paint_step(painter);
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
     const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
@@ -269,8 +342,17 @@ void PictureView::paint_over(QPainter& painter) {
     const bool chosen = selected_ && *selected_ == h;
     if (h.kind == Handle::Kind::step)
       overlay::handle(painter, to_widget(h.at), h.name, colour, chosen && hasFocus(), middle);
+    else if (h.kind == Handle::Kind::mask)
+      overlay::handle(painter, to_widget(h.at), h.name, overlay::colour_active, chosen && hasFocus(), middle);
     else if (h.owner == document_.selected_gauge())
       overlay::handle(painter, to_widget(h.at), {}, colour, chosen && hasFocus(), middle);
+  }
+  if (take_corners_ && !corners_.isEmpty()) {
+    QPolygonF points;
+    for (const QPointF& p : corners_) points << to_widget(p);
+    for (const QPointF& p : points) overlay::cross(painter, p, 5, colour);
+    points << QPointF(mapFromGlobal(QCursor::pos()));
+    overlay::line(painter, points, colour, true, false);
   }
   if (laying_gauge_ && drag_ == Drag::gauge)
     overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
@@ -288,6 +370,10 @@ void PictureView::paint_over(QPainter& painter) {
                       !line_hint_.isEmpty()
                           ? line_hint_
                           : tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                      overlay::colour_active);
+  } else if (enlarged > 0) {
+    overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom},
+                      tr("What still moves, drawn %1 × as long").arg(text_of(short_number(enlarged, 3))),
                       overlay::colour_active);
   } else if (!no_cost_.isEmpty()) {
     overlay::sentence(painter, {overlay::ruler_thickness + 6.0, bottom}, no_cost_, overlay::colour_wrong);

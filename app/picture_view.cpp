@@ -1,6 +1,7 @@
 #include "app/picture_view.h"
 
 #include "app/canvas_overlay.h"
+#include "app/mask_handles.h"
 #include "app/step_handles.h"
 #include "app/text.h"
 
@@ -44,6 +45,7 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
   connect(&document_, &Document::dragging_changed, this, [this] {
     if (!document_.dragging()) ask_for_picture();
   });
+  connect(&document_, &Document::still_moving_changed, this, &PictureView::redraw);
   connect(&document_, &Document::pointer_moved, this, &PictureView::move_cross);
 }
 
@@ -246,6 +248,15 @@ void PictureView::rebuild_handles() {
         handles_.push_back({Handle::Kind::gauge_end, g, end, point_of(c.point)});
     }
   }
+  if (const int m = document_.selected_mask(); m >= 0 && shows_masks()) {
+    const std::vector<MaskHandle> handles = handles_of(chain.masks[static_cast<std::size_t>(m)]);
+    for (int i = 0; i < static_cast<int>(handles.size()); ++i) {
+      const MaskHandle& handle = handles[static_cast<std::size_t>(i)];
+      const Carried c = carry(layout, handle.at, 0, here);
+      if (c.status != CarryStatus::beyond_horizon)
+        handles_.push_back({Handle::Kind::mask, m, i, point_of(c.point), handle.name});
+    }
+  }
   if (selected_) {
     const auto at = std::ranges::find(handles_, *selected_);
     if (at == handles_.end())
@@ -285,6 +296,12 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
     const QString purpose = text_of(handle_purpose(kind, handle.index));
     kind = with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
     document_.edit_chain(purpose, chain, QString("handle%1/%2").arg(handle.owner).arg(handle.index));
+  } else if (handle.kind == Handle::Kind::mask) {
+    const Carried c = carry(document_.layout(), point_of(to), station(), 0);
+    if (c.status == CarryStatus::beyond_horizon) return;
+    document_.change_mask(handle.owner,
+                          with_handle_at(chain.masks[static_cast<std::size_t>(handle.owner)], handle.index, c.point),
+                          QString("mask%1/%2").arg(handle.owner).arg(handle.index));
   } else {
     Gauge& gauge = chain.gauges[static_cast<std::size_t>(handle.owner)];
     const Carried c = carry(document_.layout(), point_of(to), station(), gauge.station);
@@ -301,8 +318,55 @@ void PictureView::begin_line(const QString& hint, int to, std::function<void(Poi
   take_line_ = std::move(take);
 }
 
+void PictureView::begin_corners(const QString& hint, int to, TakePoints take) {
+  begin_gauge();
+  line_hint_ = hint;
+  line_station_ = to;
+  take_corners_ = std::move(take);
+}
+
+void PictureView::close_corners() {
+  const auto take = std::exchange(take_corners_, {});
+  QPolygonF corners = std::exchange(corners_, {});
+  laying_gauge_ = false;
+  unsetCursor();
+  redraw();
+  std::vector<Point> points;
+  for (const QPointF& p : corners) {
+    const Carried c = carry(document_.layout(), point_of(p), station(), line_station_);
+    if (c.status == CarryStatus::beyond_horizon) return;
+    if (points.empty() || distance(points.back(), c.point) > 1e-9) points.push_back(c.point);
+  }
+  if (points.size() >= 3 && take) take(points);
+}
+
+bool PictureView::remove_handle(const Handle& handle) {
+  if (handle.kind == Handle::Kind::step) return false;
+  if (handle.kind == Handle::Kind::gauge_end) {
+    document_.remove_gauge(handle.owner);
+    return true;
+  }
+  Mask mask = document_.chain().masks[static_cast<std::size_t>(handle.owner)];
+  const bool corner = mask.shape == Mask::Shape::polygon && handle.index < static_cast<int>(mask.points.size());
+  if (corner && mask.points.size() > 3) {
+    mask.points.erase(mask.points.begin() + handle.index);
+    document_.change_mask(handle.owner, mask);
+  } else {
+    document_.remove_mask(handle.owner);
+  }
+  return true;
+}
+
+bool PictureView::shows_masks() const {
+  if (document_.state().selected == 0) return true;
+  const int step = document_.selected_step();
+  return step >= 0 && std::holds_alternative<AlignStep>(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+}
+
 void PictureView::begin_gauge() {
   take_line_ = {};
+  take_corners_ = {};
+  corners_.clear();
   line_hint_.clear();
   laying_gauge_ = true;
   setFocus();
@@ -346,6 +410,12 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const QPointF at = event->position();
   drag_start_ = at;
+  if (event->button() == Qt::LeftButton && take_corners_ && !shows_kept()) {
+    if (corners_.size() >= 3 && QLineF(to_widget(corners_.front()), at).length() < handle_reach) return close_corners();
+    corners_ << to_station(at);
+    redraw();
+    return;
+  }
   if (event->button() == Qt::LeftButton && laying_gauge_ && !shows_kept()) {
     drag_ = Drag::gauge;
     gauge_start_ = gauge_end_ = to_station(at);
@@ -396,6 +466,7 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
       redraw();
       break;
     case Drag::none:
+      if (take_corners_ && !corners_.isEmpty()) redraw();
       if (!laying_gauge_)
         setCursor(handle_near(at) ? Qt::PointingHandCursor : space_held_ ? Qt::OpenHandCursor : Qt::CrossCursor);
   }
@@ -415,6 +486,30 @@ void PictureView::finish_drag() {
 
 void PictureView::mouseReleaseEvent(QMouseEvent*) {
   finish_drag();
+}
+
+void PictureView::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (take_corners_) return close_corners();  // the first of the two clicks has set the last corner
+  // On the side of the selected polygon a double click sets a new corner.
+  const int m = document_.selected_mask();
+  if (event->button() == Qt::LeftButton && m >= 0 && shows_masks() && !handle_near(event->position())) {
+    Mask mask = document_.chain().masks[static_cast<std::size_t>(m)];
+    const auto count = mask.points.size();
+    for (std::size_t i = 0; mask.shape == Mask::Shape::polygon && i < count; ++i) {
+      const Carried a = carry(document_.layout(), mask.points[i], 0, station()),
+                    b = carry(document_.layout(), mask.points[(i + 1) % count], 0, station());
+      const QPointF p = to_widget(point_of(a.point)), d = to_widget(point_of(b.point)) - p;
+      const double squared = QPointF::dotProduct(d, d);
+      if (squared < 1e-9) continue;
+      const double t = std::clamp(QPointF::dotProduct(event->position() - p, d) / squared, 0.0, 1.0);
+      if (QLineF(p + t * d, event->position()).length() > handle_reach) continue;
+      const Carried c = carry(document_.layout(), point_of(to_station(p + t * d)), station(), 0);
+      mask.points.insert(mask.points.begin() + static_cast<std::ptrdiff_t>(i) + 1, c.point);
+      document_.change_mask(m, mask);
+      return;
+    }
+  }
+  mousePressEvent(event);
 }
 
 void PictureView::leaveEvent(QEvent*) {
@@ -464,14 +559,22 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
+      if (take_corners_) return close_corners();
       if (laying_gauge_ && !take_line_) {
         const QPointF half(width() / zoom_ / 8, 0);
         const QPointF middle = to_station(QPointF(width(), height()) / 2);
         lay_gauge(middle - half, middle + half);
       }
       return;
+    case Qt::Key_Backspace:
+      if (!take_corners_ || corners_.isEmpty()) break;
+      corners_.removeLast();
+      redraw();
+      return;
     case Qt::Key_Escape:
       laying_gauge_ = false;
+      take_corners_ = {};
+      corners_.clear();
       selected_.reset();
       drag_ = Drag::none;
       document_.set_dragging(false);
@@ -479,10 +582,7 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       redraw();
       return;
     case Qt::Key_Delete:
-      if (selected_ && selected_->kind == Handle::Kind::gauge_end) {
-        document_.remove_gauge(selected_->owner);
-        return;
-      }
+      if (selected_ && remove_handle(*selected_)) return;
       break;
     default:
       break;

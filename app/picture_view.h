@@ -13,10 +13,10 @@ namespace fexel {
 
 /// A point that a hand can move: one of the selected step's, or an end of a gauge.
 struct Handle {
-  enum class Kind { step, gauge_end };
+  enum class Kind { step, gauge_end, mask };
   Kind kind;
-  int owner;   ///< step or gauge
-  int index;   ///< the step's handle, or end 0 or 1
+  int owner;   ///< step, gauge or mask
+  int index;   ///< the step's or mask's handle, or end 0 or 1
   QPointF at;  ///< in this view's station
   QString name = {};
   bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
@@ -69,6 +69,10 @@ class PictureView : public QWidget {
   void begin_gauge();
   /// Asks for a line: the next drag is handed to `take`, in the coordinates of station `to`.
   void begin_line(const QString& hint, int to, std::function<void(Point, Point)> take);
+  /// Asks for corners: each click sets one, Return, a double click or a click on the first one closes.
+  void begin_corners(const QString& hint, int to, TakePoints take);
+  /// Removes what a handle stands for: a gauge, or a mask's corner or the mask. False where nothing is to be removed.
+  bool remove_handle(const Handle& handle);
   const std::vector<Handle>& handles() const { return handles_; }
   std::optional<Handle> selected_handle() const { return selected_; }
   void select_handle(const Handle& handle);
@@ -91,6 +95,7 @@ class PictureView : public QWidget {
   void mousePressEvent(QMouseEvent*) override;
   void mouseMoveEvent(QMouseEvent*) override;
   void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
   void wheelEvent(QWheelEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
@@ -101,6 +106,8 @@ class PictureView : public QWidget {
 
  private:
   enum class Drag { none, pan, handle, gauge };
+  /// Masks are drawn while they are at hand: with the source, or a step that matches, selected.
+  bool shows_masks() const;
   bool shows_kept() const { return kept_ && !is_b_; }
   void ask_for_picture();
   /// Draws the layer anew with the next frame.
@@ -122,6 +129,10 @@ class PictureView : public QWidget {
   void paint_values(QPainter& painter, const QRectF& visible);
   void finish_drag();
   void lay_gauge(QPointF from, QPointF to);
+  void close_corners();
+  void paint_masks(QPainter& painter);
+  /// Arrows of what still moves, and by how much they are enlarged; 0 where there are none here.
+  double paint_still_moving(QPainter& painter);
 
   Document& document_;
   Renderer renderer_;
@@ -152,6 +163,8 @@ class PictureView : public QWidget {
   QString line_hint_;  ///< a line is wanted, and not a gauge
   int line_station_ = 0;
   std::function<void(Point, Point)> take_line_;
+  TakePoints take_corners_;
+  QPolygonF corners_;  ///< clicked so far, and the pointer
   bool space_held_ = false;
   bool settle_pending_ = false;
   QTimer settle_;

@@ -9,7 +9,7 @@ namespace {
 
 struct AlignWords {
   std::vector<std::string> inputs, carry;
-  std::string out, model = "rigid", against = "first", region, mask, kernel = "cubic", report;
+  std::string out, model = "rigid", against = "first", region, mask, masks, kernel = "cubic", report;
   int band = 0, trial = 0;
   bool bands = false, trim = false, compress = false, replace = false;
 };
@@ -91,9 +91,7 @@ int run_align(const Common& common, const AlignWords& words) {
   run.compress = words.compress;
   run.replace = words.replace;
   run.resampling.kernel = *kernel_named(words.kernel);
-  const std::string ending = fs::path(words.out).extension().string();
-  if (ending != ".tif" && ending != ".tiff")
-    throw call_error("An aligned sequence is written as a TIFF.", words.out, "Give --out a name that ends in .tif.");
+  if (!words.masks.empty()) run.masks = load_chain(words.masks).masks;
   if (!words.report.empty() && fs::exists(words.report) && !words.replace)
     throw call_error("This file exists already and was kept.", words.report,
                      "Choose another name, or say that it may be replaced (--replace).");
@@ -142,7 +140,8 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
   auto words = std::make_shared<AlignWords>();
   CLI::App* verb = app.add_subcommand("align", "brings the frames of a sequence, or bands, to one of them");
   verb->add_option("INPUT", words->inputs, "pictures, stacks or folders; or one picture with --bands")->required();
-  verb->add_option("--out", words->out, "the TIFF to write, one page a frame")->required();
+  verb->add_option("--out", words->out, "the TIFF to write, one page a frame; or a name with {index}, for a file each")
+      ->required();
   verb->add_option("--model", words->model, "translation, rigid, similarity, affine or projective (rigid)")
       ->check(CLI::IsMember({"translation", "rigid", "similarity", "affine", "projective"}));
   verb->add_option("--against", words->against,
@@ -152,6 +151,8 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(CLI::Range(1, 4096));
   verb->add_option("--region", words->region, "x,y,width,height: match on this part of the reference");
   verb->add_option("--mask", words->mask, "a picture as large as the reference; where it is zero, nothing is matched");
+  verb->add_option("--masks", words->masks,
+                   "a file with masks, or a chain: its masks say what of the frames is not used");
   verb->add_flag("--trim", words->trim, "cut to the largest rectangle that all frames share");
   verb->add_option("--carry", words->carry, "another stack that gets the same transforms; may be repeated");
   verb->add_option("--kernel", words->kernel, "nearest, linear, cubic, lanczos3, bspline3 or area (cubic)")

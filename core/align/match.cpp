@@ -2,12 +2,12 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Cholesky>
 #include <Eigen/LU>
 
 #include "align/coarse.h"
 #include "align/sums.h"
 #include "base/error.h"
+#include "geometry/linear.h"
 
 namespace fexel {
 namespace {
@@ -122,7 +122,7 @@ class Search {
       meat += own * own.transpose();
       used += b[S::w] > 0 ? 1 : 0;
     }
-    const StepMatrix inverse = last_.normal.inverse();
+    const StepMatrix inverse = symmetric_inverse(last_.normal);
     const double more = used > basis_.count() ? static_cast<double>(used) / (used - basis_.count()) : 1e6;
     return more * inverse * meat * inverse;
   }
@@ -190,11 +190,10 @@ class Search {
       normal += g.transpose() * gradients(b) * g;
       pull += g.transpose() * pulls(b);
     }
-    const Eigen::LDLT<StepMatrix> solver(normal);
-    const auto pivots = solver.vectorD();
-    if (!(pivots.minCoeff() > 1e-9 * pivots.maxCoeff())) return false;
+    const auto step = solve_symmetric(normal, pull, 1e-9);
+    if (!step) return false;
     last_.normal = normal;
-    last_.step = solver.solve(pull);
+    last_.step = *step;
     if (!last_.step.allFinite()) return false;
     double squares = 0;
     for (const BlockSums& b : last_.blocks) squares += (jacobian(b, scale) * last_.step).squaredNorm();

@@ -1,4 +1,5 @@
 #include "align/network.h"
+#include "geometry/linear.h"
 
 #include <Eigen/LU>
 #include <Eigen/SparseCholesky>
@@ -67,7 +68,7 @@ void adjust(Frames& frames, int root, const std::vector<PairMatch>& pairs, const
       if (!frames[static_cast<std::size_t>(pair.from)] || !frames[static_cast<std::size_t>(pair.to)]) continue;
       // mismatch + step of `from` − step of `to` = 0.
       const SmallStep off = mismatch(pair, frames, basis);
-      const StepMatrix weight = pair.covariance.inverse();
+      const StepMatrix weight = symmetric_inverse(pair.covariance);
       add(from, from, weight, 1);
       add(to, to, weight, 1);
       add(from, to, weight, -1);
@@ -105,7 +106,8 @@ Frames adjust_network(int frames, int root, std::vector<PairMatch> pairs, const 
     if (!out[static_cast<std::size_t>(pair.from)] || !out[static_cast<std::size_t>(pair.to)]) continue;
     const SmallStep off = mismatch(pair, out, basis);
     constexpr double farthest = 5;
-    if (off.dot(pair.covariance.inverse() * off) < farthest * farthest * basis.count()) kept.push_back(pair);
+    if (off.dot(SmallStep(*solve_symmetric(pair.covariance, off))) < farthest * farthest * basis.count())
+      kept.push_back(pair);
   }
   if (kept.size() == pairs.size()) return out;
   Frames again = joined(frames, root, kept);

@@ -101,8 +101,9 @@ class Aligner {
       if (i == out_.reference && options_.against != Against::average) {
         result(i) = itself(parameters());
       } else if (result(i).reason.empty()) {
-        const std::optional<Matrix3> start =
-            result(i).status == MatchStatus::failed ? std::nullopt : std::optional(result(i).matrix);
+        std::optional<Matrix3> start;
+        if (const auto given = options_.starts.find(i); given != options_.starts.end()) start = given->second;
+        if (result(i).status != MatchStatus::failed) start = result(i).matrix;
         try {
           result(i) = matched(*reference, *ready(i, Role::moved), start);
         } catch (const Error& error) {

@@ -1,6 +1,7 @@
 #pragma once
 /// All frames of a sequence brought to one of them.
 #include <functional>
+#include <map>
 #include <string>
 #include <vector>
 
@@ -12,6 +13,7 @@ namespace fexel {
 struct FrameReader {
   int count = 0;
   std::function<Image(int index, const Job&)> read;  ///< counted from 0
+  std::vector<int> places = {};  ///< of the frames in their sequence, from 0, where they are only some of it
 };
 
 /// What frames are matched against. first: the first that can be used. neighbour: the one before, transforms then
@@ -27,7 +29,8 @@ struct AlignOptions {
   const Image* picture = nullptr;  ///< what `picture` matches against
   int band = 0;                    ///< from 1; 0 is the mean of all
   Likeness likeness = Likeness::brightness;
-  const Image* use = nullptr;  ///< pixels of the reference that count: where it is not zero
+  const Image* use = nullptr;          ///< pixels of the reference that count: where it is not zero
+  std::map<int, Matrix3> starts = {};  ///< where the search begins, of frames whose place is known about
   /// Told of each frame as it is matched, one call at a time, from any thread; not where pairs are adjusted together.
   std::function<void(int index, const Match&)> found = {};
   std::int64_t memory = 1 << 30;  ///< bytes that prepared frames may take

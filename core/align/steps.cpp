@@ -1,6 +1,6 @@
 #include "align/steps.h"
+#include "geometry/linear.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/LU>
 
 namespace fexel {
@@ -69,7 +69,7 @@ SmallStep StepBasis::step_of(const Matrix3& given) const {
       normal += b.transpose() * b;
       right += b.transpose() * Eigen::Vector2d(moved->x - p.x, moved->y - p.y);
     }
-  return normal.ldlt().solve(right);
+  return *solve_symmetric(normal, right);
 }
 
 double StepBasis::uncertainty(const StepMatrix& covariance) const {

@@ -11,19 +11,6 @@
 namespace fexel {
 namespace {
 
-/// The second difference along both axes leaves noise, times 6, and little of the picture.
-double noise_of(const Image& plane) {
-  double sum = 0;
-  std::int64_t count = 0;
-  for (int y = 1; y + 1 < plane.height(); ++y) {
-    const float *p = plane.row<float>(0, y - 1), *q = plane.row<float>(0, y), *r = plane.row<float>(0, y + 1);
-    for (int x = 1; x + 1 < plane.width(); ++x, ++count)
-      sum += static_cast<double>(std::abs(p[x - 1] - 2 * p[x] + p[x + 1] - 2 * (q[x - 1] - 2 * q[x] + q[x + 1]) +
-                                          r[x - 1] - 2 * r[x] + r[x + 1]));
-  }
-  return count > 0 ? std::sqrt(M_PI / 2) / 6 * sum / static_cast<double>(count) : 0;
-}
-
 void add_noise(Image& plane, double noise, std::mt19937& random) {
   if (!(noise > 0)) return;
   std::normal_distribution<float> grain(0, static_cast<float>(noise));
@@ -65,7 +52,7 @@ Trial try_known_motions(const Image& frame, const AlignOptions& options, int rou
   const Job quiet{job.stop, {}};
   Trial out;
   Image plane = plane_of(frame, options.band, quiet);
-  out.noise = noise_of(plane);
+  out.noise = noise_in(plane, {0, 0, plane.width(), plane.height()});
   const Size size{plane.width(), plane.height()};
   std::mt19937 random(seed);
   plane = gaussian(plane, 2, quiet);  // keeps the mask

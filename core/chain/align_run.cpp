@@ -7,8 +7,9 @@
 #include <mutex>
 
 #include "chain/evaluate.h"
+#include "chain/masks.h"
+#include "chain/sequence_writer.h"
 #include "files/ome.h"
-#include "files/parts.h"
 #include "filter/filter.h"
 #include "resample/warp.h"
 
@@ -82,6 +83,11 @@ struct StackPlan {
   FileInfo shape;
 };
 
+/// Whether the frames are the bands of one page.
+bool one_page(const StackPlan& stack) {
+  return stack.frames.front().band > 0;
+}
+
 /// The frame as the reference lies, or nothing in it.
 Image laid_out(const FrameFile& frame, const Match& match, const StackPlan& stack, const CropRectangle& area,
                const AlignRunOptions& options, BandReader& reader, const Job& job) {
@@ -107,9 +113,11 @@ Image laid_out(const FrameFile& frame, const Match& match, const StackPlan& stac
   return warp(pyramid, plan, {0, 0, area.width, area.height}, options.resampling, Quality::final, {job.stop, {}});
 }
 
-void write_stack(const StackPlan& stack, const Alignment& alignment, const CropRectangle& area,
-                 const AlignRunOptions& options, const std::vector<fs::path>& sources, const Job& job) {
-  const bool one_page = stack.frames.front().band > 0;
+/// Returns the files that were written.
+std::vector<fs::path> write_stack(const StackPlan& stack, const Alignment& alignment, const CropRectangle& area,
+                                  const AlignRunOptions& options, const std::vector<fs::path>& sources,
+                                  const Job& job) {
+  const bool as_bands = one_page(stack);
   WriteOptions how;
   how.replace = options.replace;
   how.sources = sources;
@@ -122,39 +130,47 @@ void write_stack(const StackPlan& stack, const Alignment& alignment, const CropR
     if (!frame.name.empty()) names.push_back(frame.name);
   if (names.size() == stack.frames.size())
     how.description = ome_description(names, {area.width, area.height}, stack.shape.depth, how.pixel_size);
-  PictureRows rows(stack.out, {area.width, area.height}, one_page ? count : stack.shape.bands, stack.shape.depth,
-                   one_page ? 1 : count, how);
+  SequenceWriter pages(stack.out, {{area.width, area.height}, as_bands ? count : stack.shape.bands, stack.shape.depth},
+                       as_bands ? 1 : count, how);
   BandReader reader;
   Image planes;
-  if (one_page) planes = Image(area.width, area.height, count, stack.shape.depth);
+  if (as_bands) planes = Image(area.width, area.height, count, stack.shape.depth);
   for (int i = 0; i < count; ++i) {
     const auto k = static_cast<std::size_t>(i);
     job.check();
     const Image frame = laid_out(stack.frames[k], alignment.frames[k], stack, area, options, reader, job);
-    if (one_page) {
+    if (as_bands) {
       for (int y = 0; y < area.height; ++y) std::copy_n(frame.bytes(0, y), frame.row_bytes(), planes.bytes(i, y));
     } else {
-      rows.append(frame, {job.stop, {}});
-      rows.end_page();
+      pages.append(frame, {job.stop, {}});
     }
     if (job.progress) job.progress(static_cast<double>(i + 1) / count);
   }
-  if (one_page) {
-    rows.append(planes, {job.stop, {}});
-    rows.end_page();
-  }
-  rows.commit();
+  if (as_bands) pages.append(planes, {job.stop, {}});
+  pages.commit();
+  return pages.names();
 }
 
-/// A source frame as it is at the station that a step gets.
-Image at_step(const Chain& chain, int index, Image source, const Job& job) {
-  if (index == 0) return source;
+/// A source frame as it is at the station that a step gets; what the chain's masks leave out of it is empty. `frame`
+/// counts from 0; without it no mask counts.
+Image at_step(const Chain& chain, int index, Image source, std::optional<int> frame, const Job& job) {
+  const Size size{source.width(), source.height()};
+  const auto used = frame ? used_pixels(chain.masks, *frame, size) : std::nullopt;
+  if (index == 0 && !used) return source;
   Chain before = chain;
   before.steps.resize(static_cast<std::size_t>(index));
-  const SourceShape shape{{source.width(), source.height()}, source.bands(), source.depth(), {}};
-  const Layout layout = lay_out(before, shape);
+  const Layout layout = lay_out(before, {size, source.bands(), source.depth(), {}});
   layout.require_sound();
-  return evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))), {job.stop, {}}, nullptr);
+  Image out = index == 0 ? std::move(source)
+                         : evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))),
+                                    {job.stop, {}}, nullptr);
+  if (used) leave_unused_out(out, layout, index, *used, {job.stop, {}});
+  return out;
+}
+
+/// A frame's place in its sequence.
+int place_of(const FrameReader& frames, int index) {
+  return frames.places.empty() ? index : frames.places[static_cast<std::size_t>(index)];
 }
 
 }  // namespace
@@ -184,7 +200,7 @@ Chain for_frames(Chain chain, int first, int count) {
 
 Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job) {
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
-  const Image frame = at_step(chain, index, std::move(source), job);
+  const Image frame = at_step(chain, index, std::move(source), step.shown, job);
   AlignOptions options;
   options.match.model = step.model;
   options.band = step.band;
@@ -197,10 +213,21 @@ Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& 
   return try_known_motions(frame, options, rounds, trial_reach, 1, job);
 }
 
+ResidualField still_moving(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
+                           int shown_frame, const Job& job) {
+  constexpr int window = 64;
+  const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
+  const Image still = at_step(for_frame(chain, reference_frame), index + 1, std::move(reference), reference_frame, job);
+  const Image moved = at_step(for_frame(chain, shown_frame), index + 1, std::move(shown), shown_frame, job);
+  return residual_field(still, moved, step.band, step.alike, window, job);
+}
+
 AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
                    const std::function<void(int, const FoundFrame&)>& told) {
   AlignStep step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
-  const auto at_station = [&](Image source) { return at_step(chain, index, std::move(source), job); };
+  const auto at_station = [&](Image source, std::optional<int> frame) {
+    return at_step(chain, index, std::move(source), frame, job);
+  };
   AlignOptions options;
   options.match.model = step.model;
   const AgainstWhat against = against_of(step.against);
@@ -212,30 +239,123 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   const auto as_found = [](const Match& m) {
     return FoundFrame{m.matrix, m.score, m.uncertainty_px, m.status, m.reason};
   };
+  // A frame that a person has put somewhere is searched from there.
+  for (int i = 0; i < frames.count; ++i) {
+    const auto place = static_cast<std::size_t>(place_of(frames, i));
+    if (place < step.frames.size() && step.frames[place].by_hand) options.starts[i] = step.frames[place].matrix;
+  }
   if (told) options.found = [&](int i, const Match& match) { told(i, as_found(match)); };
   Image picture, use;
   Size size;
   if (against.kind == Against::picture) {
-    picture = at_station(read_picture(against.path, 1, {}, {job.stop, {}}));
+    picture = at_station(read_picture(against.path, 1, {}, {job.stop, {}}), std::nullopt);
     options.picture = &picture;
     size = {picture.width(), picture.height()};
   }
   if (step.region) {
     if (!options.picture) {
       const Image first =
-          at_station(frames.read(against.kind == Against::frame ? std::min(against.number, frames.count) - 1 : 0, job));
+          at_station(frames.read(against.kind == Against::frame ? std::min(against.number, frames.count) - 1 : 0, job),
+                     std::nullopt);
       size = {first.width(), first.height()};
     }
     use = region_to_use(*step.region, size, "/region");
     options.use = &use;
   }
-  const FrameReader stations{frames.count, [&](int i, const Job& quiet) { return at_station(frames.read(i, quiet)); }};
+  const FrameReader stations{
+      frames.count, [&](int i, const Job& quiet) { return at_station(frames.read(i, quiet), place_of(frames, i)); }};
   const Alignment found = align_frames(stations, options, job);
   step.width = found.size.width;
   step.height = found.size.height;
   step.frames.clear();
   for (const Match& match : found.frames) step.frames.push_back(as_found(match));
   return step;
+}
+
+std::vector<AlignStep> ways_of(const AlignStep& step) {
+  AlignStep bare = step;
+  bare.frames.clear();
+  std::vector<AlignStep> ways{bare};
+  const auto add = [&](const auto& change) {
+    AlignStep way = bare;
+    change(way);
+    if (std::ranges::find(ways, way) == ways.end()) ways.push_back(way);
+  };
+  for (const char* against : {"first", "neighbour", "average", "network"})
+    add([&](AlignStep& way) { way.against = against; });
+  for (const Model model : {Model::translation, Model::rigid, Model::similarity, Model::affine, Model::projective})
+    add([&](AlignStep& way) { way.model = model; });
+  return ways;
+}
+
+std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<AlignStep>& ways,
+                               const FrameReader& frames, const Job& job) {
+  constexpr int looked_at = 6;
+  std::vector<Way> out;
+  for (std::size_t k = 0; k < ways.size(); ++k) {
+    const auto share = [&](double part) { return (static_cast<double>(k) + part) / static_cast<double>(ways.size()); };
+    Way way;
+    way.step = ways[k];
+    Chain now = chain;
+    StepKind& kind = now.steps[static_cast<std::size_t>(index)].kind;
+    kind = way.step;
+    try {
+      const auto begin = std::chrono::steady_clock::now();
+      way.step = searched(now, index, frames, job.part(share(0), share(0.7)));
+      way.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
+      kind = way.step;
+      std::vector<int> matched;
+      for (int i = 0; i < static_cast<int>(way.step.frames.size()); ++i) {
+        const FoundFrame& frame = way.step.frames[static_cast<std::size_t>(i)];
+        if (frame.status == MatchStatus::failed) continue;
+        matched.push_back(i);
+        way.score += frame.score;
+        way.uncertainty_px = std::max(way.uncertainty_px, frame.uncertainty_px);
+      }
+      way.matched = static_cast<int>(matched.size());
+      way.score /= std::max(1, way.matched);
+      double squares = 0;
+      int windows = 0;
+      const auto count = std::min<std::size_t>(looked_at, matched.size());
+      for (std::size_t n = 1; n < count; ++n) {
+        const int frame = matched[n * (matched.size() - 1) / (count - 1)];
+        const ResidualField field = still_moving(now, index, frames.read(matched[0], job), matched[0],
+                                                 frames.read(frame, job), frame, {job.stop, {}});
+        squares += field.rms_px * field.rms_px * field.sound;
+        windows += field.sound;
+        if (job.progress)
+          job.progress(
+              share(0.7 + 0.3 * static_cast<double>(n) / static_cast<double>(std::max<std::size_t>(count, 1))));
+      }
+      way.still_px = windows > 0 ? std::sqrt(squares / windows) : 0;
+    } catch (const Error& error) {
+      if (error.kind() == Error::Kind::cancelled) throw;
+      way.trouble = error.message();
+    }
+    out.push_back(std::move(way));
+  }
+  return out;
+}
+
+Chain carried_to(Chain chain, const std::vector<FrameFile>& frames, std::vector<FrameFile>& others) {
+  if (others.size() != frames.size())
+    throw call_error(fmt::format("It has {} frames, and {} are open.", others.size(), frames.size()),
+                     others.empty() ? std::string() : others.front().path.string(),
+                     "Choose a stack with as many frames.");
+  const std::vector<bool> out_of_it = left_out(chain, frames);
+  chain.sources.clear();
+  std::vector<FrameFile> kept;
+  for (std::size_t i = 0; i < others.size(); ++i)
+    if (!out_of_it[i]) kept.push_back(others[i]);
+  others = std::move(kept);
+  for (Step& step : chain.steps)
+    if (auto* align = std::get_if<AlignStep>(&step.kind); align && align->frames.size() == out_of_it.size()) {
+      std::vector<FoundFrame> found;
+      for (std::size_t i = 0; i < out_of_it.size(); ++i)
+        if (!out_of_it[i]) found.push_back(align->frames[i]);
+      align->frames = std::move(found);
+    }
+  return chain;
 }
 
 bool AlignRunResult::all_matched() const {
@@ -269,7 +389,11 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
       throw call_error(fmt::format("It has {} frames, and {} were aligned.", stack.frames.size(), result.files.size()),
                        carried.string(), "Carry stacks with as many frames.");
     const fs::path name = carried.filename().empty() ? carried.parent_path() : carried;
-    stack.out = options.out.parent_path() / (name.stem().string() + "-aligned.tif");
+    // Numbered files, where the others are.
+    const bool numbered = options.out.filename().string().find(frame_number) != std::string::npos;
+    stack.out = options.out.parent_path() /
+                (name.stem().string() + "-aligned" +
+                 (numbered ? "-" + std::string(frame_number) + options.out.extension().string() : ".tif"));
     stacks.push_back(std::move(stack));
   }
   std::vector<fs::path> sources;
@@ -282,7 +406,7 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
     WriteOptions checks;
     checks.replace = options.replace;
     checks.sources = sources;
-    check_target(stacks[i].out, checks);
+    check_sequence(stacks[i].out, one_page(stacks[i]) ? 1 : static_cast<int>(stacks[i].frames.size()), checks);
     for (std::size_t k = 0; k < i; ++k)
       if (fs::absolute(stacks[i].out).lexically_normal() == fs::absolute(stacks[k].out).lexically_normal())
         throw call_error("Two results would be written to this file.", stacks[i].out.string(),
@@ -302,8 +426,12 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   const auto use = pixels_to_use(options, size);
   if (use) align.use = &*use;
   BandReader reader;
+  Chain masked;
+  masked.masks = options.masks;
   const FrameReader frames{static_cast<int>(result.files.size()), [&](int i, const Job& quiet) {
-                             return reader.read(result.files[static_cast<std::size_t>(i)], options.limits, quiet);
+                             Image frame =
+                                 reader.read(result.files[static_cast<std::size_t>(i)], options.limits, quiet);
+                             return at_step(masked, 0, std::move(frame), i, quiet);
                            }};
   result.alignment = align_frames(frames, align, job.part(0, 0.6));
   std::vector<Size> sizes;
@@ -324,9 +452,10 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
       options.trim ? result.common : CropRectangle{0, 0, result.alignment.size.width, result.alignment.size.height};
   for (std::size_t i = 0; i < stacks.size(); ++i) {
     const double part = 0.4 / static_cast<double>(stacks.size());
-    write_stack(stacks[i], result.alignment, area, options, sources,
-                job.part(0.6 + part * static_cast<double>(i), 0.6 + part * static_cast<double>(i + 1)));
-    result.written.push_back(stacks[i].out);
+    for (const fs::path& name :
+         write_stack(stacks[i], result.alignment, area, options, sources,
+                     job.part(0.6 + part * static_cast<double>(i), 0.6 + part * static_cast<double>(i + 1))))
+      result.written.push_back(name);
   }
   result.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
   return result;
@@ -349,7 +478,8 @@ RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frame
   const std::vector<bool> out_of_it = left_out(chain, frames);
   const auto kept = static_cast<int>(std::ranges::count(out_of_it, false));
   if (kept == 0) throw call_error("Every frame is left out.", {}, "Tick the frames that are to be written.");
-  PictureRows rows(out, made.size, made.bands, made.depth, kept, how);
+  check_sequence(out, kept, how);
+  SequenceWriter pages(out, {made.size, made.bands, made.depth}, kept, how);
   for (int i = 0; i < count; ++i) {
     job.check();
     if (out_of_it[static_cast<std::size_t>(i)]) continue;
@@ -376,11 +506,10 @@ RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frame
     result.clamped += report.clamped;
     result.empty_share +=
         static_cast<double>(report.empty) / (static_cast<double>(page.width()) * page.height()) / kept;
-    rows.append(page, {job.stop, {}});
-    rows.end_page();
+    pages.append(page, {job.stop, {}});
     if (job.progress) job.progress(static_cast<double>(i + 1) / count);
   }
-  rows.commit();
+  pages.commit();
   return result;
 }
 

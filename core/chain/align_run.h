@@ -1,5 +1,6 @@
 #pragma once
 /// Sequences and bands in files, aligned and written.
+#include "align/residual.h"
 #include "align/sequence.h"
 #include "align/trial.h"
 #include "chain/frames.h"
@@ -21,6 +22,11 @@ Chain for_frames(Chain chain, int first, int count);
 AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
                    const std::function<void(int, const FoundFrame&)>& found = {});
 
+/// What still moves, in windows of 64 px, between two source frames as the chain's align step at `index` lays them.
+/// Frames count from 0.
+ResidualField still_moving(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
+                           int shown_frame, const Job& job);
+
 /// The trial of an align step on one source frame, as it is at the station that the step gets; see
 /// try_known_motions().
 Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job);
@@ -31,7 +37,8 @@ struct AlignRunOptions {
   std::filesystem::path picture;  ///< what the frames are matched against, where align.against says so
   std::optional<Region> region;   ///< of the reference, that is matched on
   std::filesystem::path mask;     ///< a picture as large as the reference: where it is zero, nothing is matched
-  std::filesystem::path out;      ///< a TIFF
+  std::vector<Mask> masks;        ///< of the frames
+  std::filesystem::path out;      ///< a TIFF, or numbered files: see SequenceWriter
   std::vector<std::filesystem::path> carry;  ///< stacks that get the same transforms
   bool trim = false;                         ///< to the largest rectangle that all frames share
   bool compress = false;
@@ -60,7 +67,28 @@ CropRectangle common_area(const Alignment& alignment, const std::vector<Size>& s
 AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, const AlignRunOptions& options,
                            const Job& job);
 
-/// Evaluates the chain for every frame and writes the results as the pages of a TIFF, one after the other. A frame that
+/// What came of searching a sequence in one way.
+struct Way {
+  AlignStep step;  ///< with the frames that were found
+  int matched = 0;
+  double score = 0;           ///< mean over the matched frames
+  double uncertainty_px = 0;  ///< of the least certain of them
+  double still_px = 0;        ///< what still moves: RMS over up to six frames and their windows, against the first
+  double seconds = 0;         ///< of the search
+  std::string trouble;        ///< why it could not be searched like this
+};
+/// The ways that a step can be compared with: it itself, against the first frame, the one before, the mean and all
+/// pairs, and with the other motions.
+std::vector<AlignStep> ways_of(const AlignStep& step);
+/// Searches the align step at `index` in each of these ways.
+std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<AlignStep>& ways,
+                               const FrameReader& frames, const Job& job);
+
+/// The chain for another stack whose frames belong to those of the open one, in order: the same transforms, and the
+/// same frames left out (of both `chain` and `others`). Raises a call error when there are not as many frames.
+Chain carried_to(Chain chain, const std::vector<FrameFile>& frames, std::vector<FrameFile>& others);
+
+/// Evaluates the chain for every frame and writes the results one after the other, as SequenceWriter does. A frame that
 /// cannot be read is an empty page, one that is left out has none; one whose result has another size, bands or depth
 /// raises an input error.
 RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frames, const std::filesystem::path& out,

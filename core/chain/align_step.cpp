@@ -78,7 +78,7 @@ void read_step(JsonReader& in, AlignStep& step) {
   const Json& frames = in.array("frames");
   for (std::size_t i = 0; i < frames.size(); ++i) {
     const std::string path = fmt::format("{}/{}", in.path("frames"), i);
-    JsonReader one(frames[i], path, {"matrix", "score", "uncertainty_px", "status", "reason"});
+    JsonReader one(frames[i], path, {"matrix", "score", "uncertainty_px", "status", "reason", "by_hand"});
     FoundFrame frame;
     frame.matrix = read_matrix(one, "matrix");
     try {
@@ -94,6 +94,7 @@ void read_step(JsonReader& in, AlignStep& step) {
       frame.status = word == "ok" ? MatchStatus::ok : word == "weak" ? MatchStatus::weak : MatchStatus::failed;
     }
     if (one.has("reason")) frame.reason = one.text("reason");
+    if (one.has("by_hand")) frame.by_hand = one.truth("by_hand");
     step.frames.push_back(frame);
   }
 }
@@ -114,6 +115,7 @@ void write_step(Json& out, const AlignStep& step) {
              {"uncertainty_px", frame.uncertainty_px},
              {"status", name_of(frame.status)}};
     if (!frame.reason.empty()) one["reason"] = frame.reason;
+    if (frame.by_hand) one["by_hand"] = true;
     out["frames"].push_back(one);
   }
 }

@@ -22,6 +22,11 @@ std::vector<std::string> step_words() {
   return words_of(std::make_index_sequence<std::variant_size_v<StepKind>>{});
 }
 
+const std::vector<std::string>& time_units() {
+  static const std::vector<std::string> units{"us", "ms", "s", "min", "h", "d"};
+  return units;
+}
+
 int whole_size(double v, const std::string& where) {
   const double size = std::max(1.0, std::floor(v + 0.5));
   if (!(size <= largest_side))

@@ -24,9 +24,33 @@ struct Calibration {
   bool operator==(const Calibration&) const = default;
 };
 
+/// A part of the source that is not used, or the only one that is, in matching and measuring.
+struct Mask {
+  enum class Shape { rectangle, circle, ring, polygon };
+  enum class Use { leave_out, only };
+  std::string name;
+  Shape shape = Shape::rectangle;
+  std::vector<Point> points;  ///< a rectangle's top-left and bottom-right corner, a circle's or ring's centre, corners
+  double inner = 0, radius = 0;  ///< of a circle or ring, in pixels
+  Use use = Use::leave_out;
+  std::vector<int> frames = {};  ///< from 1; empty for all
+  bool operator==(const Mask&) const = default;
+};
+
+/// The time from one frame of a sequence to the next.
+struct TimeStep {
+  double value = 1;
+  std::string unit = "s";
+  bool operator==(const TimeStep&) const = default;
+};
+/// The units of time that chains know.
+const std::vector<std::string>& time_units();
+
 struct Chain {
   std::vector<SourceReference> sources;
   std::optional<Calibration> calibration;
+  std::optional<TimeStep> time_step;
+  std::vector<Mask> masks;
   Resampling resampling;
   std::vector<Step> steps;
   std::vector<Gauge> gauges;

@@ -71,6 +71,11 @@ Calibration read_calibration(const Json& value, const std::string& path) {
   return out;
 }
 
+TimeStep read_time_step(const Json& value, const std::string& path) {
+  JsonReader in(value, path, {"value", "unit"});
+  return {in.number("value", 1e-12, any_number), in.choice("unit", time_units())};
+}
+
 Gauge read_gauge(const Json& value, const std::string& path) {
   JsonReader in(value, path, {"probe", "name", "station", "points", "expected", "unit"});
   in.choice("probe", {"gauge"});
@@ -84,6 +89,54 @@ Gauge read_gauge(const Json& value, const std::string& path) {
   if (in.has("expected")) gauge.expected = in.number("expected", 1e-12, any_number);
   if (in.has("unit")) gauge.unit = in.choice("unit", length_units());
   return gauge;
+}
+
+Mask read_mask(const Json& value, const std::string& path) {
+  JsonReader any(
+      value, path,
+      {"name", "shape", "use", "frames", "x", "y", "width", "height", "centre", "radius", "inner", "outer", "points"});
+  Mask mask;
+  const std::string shape = any.choice("shape", {"rectangle", "circle", "ring", "polygon"});
+  std::vector<std::string> keys{"name", "shape", "use", "frames"};
+  const auto reader = [&](const std::vector<std::string>& more) {
+    keys.insert(keys.end(), more.begin(), more.end());
+    return JsonReader(value, path, keys);
+  };
+  constexpr double far = 1e7, least = 0.01;
+  if (shape == "rectangle") {
+    const JsonReader in = reader({"x", "y", "width", "height"});
+    const Point corner{in.number("x", -far, far), in.number("y", -far, far)};
+    mask.points = {corner, corner + Point{in.number("width", least, far), in.number("height", least, far)}};
+  } else if (shape == "polygon") {
+    mask.shape = Mask::Shape::polygon;
+    const JsonReader in = reader({"points"});
+    const Json& points = in.array("points");
+    if (points.size() < 3 || points.size() > 10000) JsonReader::refuse(points, in.path("points"), "3 to 10000 points");
+    for (std::size_t i = 0; i < points.size(); ++i)
+      mask.points.push_back(JsonReader::point(points[i], fmt::format("{}/{}", in.path("points"), i)));
+  } else {
+    const bool ring = shape == "ring";
+    mask.shape = ring ? Mask::Shape::ring : Mask::Shape::circle;
+    const JsonReader in = ring ? reader({"centre", "inner", "outer"}) : reader({"centre", "radius"});
+    mask.points = {JsonReader::point(in.at("centre"), in.path("centre"))};
+    mask.radius = in.number(ring ? "outer" : "radius", least, far);
+    if (ring) mask.inner = in.number("inner", 0, far);
+    if (ring && mask.inner >= mask.radius)
+      JsonReader::refuse(in.at("inner"), in.path("inner"), "a radius that is smaller than the outer one");
+  }
+  if (any.has("name")) mask.name = any.text("name");
+  if (any.has("use"))
+    mask.use = any.choice("use", {"leave-out", "only"}) == "only" ? Mask::Use::only : Mask::Use::leave_out;
+  if (!any.has("frames")) return mask;
+  const Json& frames = any.at("frames");
+  if (frames.is_string() && frames.get<std::string>() == "all") return mask;
+  const auto refuse = [&] { JsonReader::refuse(frames, any.path("frames"), "\"all\", or numbers of frames from 1"); };
+  if (!frames.is_array() || frames.empty() || frames.size() > 100000) refuse();
+  for (const Json& frame : frames) {
+    if (!frame.is_number_integer() || frame.get<std::int64_t>() < 1 || frame.get<std::int64_t>() > 10000000) refuse();
+    mask.frames.push_back(frame.get<int>());
+  }
+  return mask;
 }
 
 SourceReference read_source(const Json& value, const std::string& path) {
@@ -106,7 +159,7 @@ SourceReference read_source(const Json& value, const std::string& path) {
 
 Chain parse_chain(const std::string& text) {
   const Json value = parse_json(text);
-  JsonReader in(value, "", {"fexel", "sources", "calibration", "resample", "steps", "probes"});
+  JsonReader in(value, "", {"fexel", "sources", "calibration", "time_step", "masks", "resample", "steps", "probes"});
   in.whole("fexel", 1, 1);
   Chain chain;
   const auto each = [&](const std::string& key, auto&& body) {
@@ -118,6 +171,8 @@ Chain parse_chain(const std::string& text) {
   };
   each("sources", [&](const Json& v, const std::string& path) { chain.sources.push_back(read_source(v, path)); });
   if (in.has("calibration")) chain.calibration = read_calibration(in.at("calibration"), in.path("calibration"));
+  if (in.has("time_step")) chain.time_step = read_time_step(in.at("time_step"), in.path("time_step"));
+  each("masks", [&](const Json& v, const std::string& path) { chain.masks.push_back(read_mask(v, path)); });
   if (in.has("resample")) chain.resampling = read_resampling(in.at("resample"), in.path("resample"));
   each("steps", [&](const Json& v, const std::string& path) { chain.steps.push_back(read_one(v, path)); });
   each("probes", [&](const Json& v, const std::string& path) {

@@ -1,4 +1,5 @@
 #include "chain/chain.h"
+#include "chain/masks.h"
 #include "text/json.h"
 namespace fexel {
 namespace {
@@ -12,7 +13,51 @@ Json step_json(const Step& step) {
   return out;
 }
 
+Json mask_json(const Mask& mask) {
+  Json out;
+  if (!mask.name.empty()) out["name"] = mask.name;
+  const auto centre = [&] { out["centre"] = {mask.points[0].x, mask.points[0].y}; };
+  switch (mask.shape) {
+    case Mask::Shape::rectangle:
+      out["shape"] = "rectangle";
+      out["x"] = mask.points[0].x;
+      out["y"] = mask.points[0].y;
+      out["width"] = mask.points[1].x - mask.points[0].x;
+      out["height"] = mask.points[1].y - mask.points[0].y;
+      break;
+    case Mask::Shape::circle:
+      out["shape"] = "circle";
+      centre();
+      out["radius"] = mask.radius;
+      break;
+    case Mask::Shape::ring:
+      out["shape"] = "ring";
+      centre();
+      out["inner"] = mask.inner;
+      out["outer"] = mask.radius;
+      break;
+    case Mask::Shape::polygon:
+      out["shape"] = "polygon";
+      for (const Point p : mask.points) out["points"].push_back({p.x, p.y});
+      break;
+  }
+  out["use"] = mask.use == Mask::Use::only ? "only" : "leave-out";
+  if (mask.frames.empty())
+    out["frames"] = "all";
+  else
+    out["frames"] = mask.frames;
+  return out;
+}
+
 }  // namespace
+
+std::string write_masks(const std::vector<Mask>& masks) {
+  Json out;
+  out["fexel"] = 1;
+  out["masks"] = Json::array();
+  for (const Mask& mask : masks) out["masks"].push_back(mask_json(mask));
+  return to_text(out, 2) + "\n";
+}
 
 std::string write_one_step(const Step& step) {
   return to_text(step_json(step));
@@ -37,6 +82,8 @@ std::string write_chain(const Chain& chain) {
     if (!c->made.empty()) entry["made"] = c->made;
     out["calibration"] = entry;
   }
+  if (const auto& t = chain.time_step) out["time_step"] = {{"value", t->value}, {"unit", t->unit}};
+  for (const Mask& mask : chain.masks) out["masks"].push_back(mask_json(mask));
   const Resampling& r = chain.resampling;
   Json resample{{"kernel", name_of(r.kernel)}, {"edge", name_of(r.edge)}};
   if (r.fill.size() == 1)

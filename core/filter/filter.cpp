@@ -4,6 +4,7 @@
 #include <atomic>
 #include <cmath>
 #include <cstring>
+#include <numbers>
 #include <optional>
 
 #include "resample/scale.h"
@@ -171,6 +172,19 @@ Image highpass(const Image& image, double radius, const Job& job) {
     smooth(image, radius, job, subtract);
   copy_mask(image, out);
   return out;
+}
+
+double noise_in(const Image& plane, Region part) {
+  double sum = 0;
+  const std::int64_t count = std::int64_t{part.width - 2} * (part.height - 2);
+  if (part.width < 3 || part.height < 3) return 0;
+  for (int y = part.y + 1; y + 1 < part.y + part.height; ++y) {
+    const float *p = plane.row<float>(0, y - 1), *q = plane.row<float>(0, y), *r = plane.row<float>(0, y + 1);
+    for (int x = part.x + 1; x + 1 < part.x + part.width; ++x)
+      sum += static_cast<double>(std::abs(p[x - 1] - 2 * p[x] + p[x + 1] - 2 * (q[x - 1] - 2 * q[x] + q[x + 1]) +
+                                          r[x - 1] - 2 * r[x] + r[x + 1]));
+  }
+  return std::sqrt(std::numbers::pi / 2) / 6 * sum / static_cast<double>(count);
 }
 
 Image convolved(const Image& image, const Grid& kernel, double scale, double offset, Depth depth, const Job& job,

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "base/job.h"
+#include "geometry/point.h"
 #include "image/image.h"
 
 namespace fexel {
@@ -30,6 +31,11 @@ Image highpass(const Image& image, double radius, const Job& job = {});
 /// Each sample becomes the median of the (2 radius + 1)^2 around it. Source: T. S. Huang, G. J. Yang, G. Y. Tang, 1979,
 /// "A fast two-dimensional median filtering algorithm".
 Image median(const Image& image, int radius, const Job& job = {});
+
+/// The standard deviation of the noise in a part of an f32 band, in samples: a second difference along both axes leaves
+/// noise, times 6, and little of the picture. Source: J. Immerkaer, 1996, "Fast noise variance estimation". A part
+/// smaller than 3 x 3 has none.
+double noise_in(const Image& plane, Region part);
 
 /// scale x the sum of the kernel's numbers, as they are written, times the samples that they lie on, plus offset. An
 /// odd kernel's middle lies on the pixel; an even one's lies half a pixel to the right of its middle, or below. Samples

@@ -3,7 +3,19 @@
 
 #include "filter/filter.h"
 
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "filter/median.cpp"
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include "filter/median-inl.h"
+
+#if HWY_ONCE
 namespace fexel {
+
+HWY_EXPORT(MedianBytes);
+HWY_EXPORT(MedianWords);
+
 namespace {
 
 /// Counts of values in two layers: 256 of 256 for u16, 16 of 16 for u8.
@@ -74,56 +86,25 @@ void median_row(const Image& image, int band, int y, int radius, float* out) {
   }
 }
 
-constexpr int lanes = 64;  // pixels at a time, so that the compiler can use vectors
-
+/// Rows of an integer picture by exchanges, for radius 1 and 2, which are asked most. Each source row is widened once.
 template <class T>
-struct Lanes {
-  T v[lanes];
-};
-template <class T>
-inline void order(Lanes<T>& a, Lanes<T>& b) {
-  for (int i = 0; i < lanes; ++i) {
-    const T low = std::min(a.v[i], b.v[i]), high = std::max(a.v[i], b.v[i]);
-    a.v[i] = low;
-    b.v[i] = high;
+void exchanged_rows(const Image& image, int band, int y0, int y1, int radius, Image& out) {
+  constexpr int spare = 64;  // what a vector may read beyond the end
+  const int width = image.width(), side = 2 * radius + 1;
+  std::vector<std::vector<T>> wide(static_cast<std::size_t>(y1 - y0 + 2 * radius));
+  for (std::size_t k = 0; k < wide.size(); ++k) {
+    const T* in = image.row<T>(band, std::clamp(y0 - radius + static_cast<int>(k), 0, image.height() - 1));
+    wide[k].assign(static_cast<std::size_t>(width + 2 * radius + spare), in[width - 1]);
+    std::fill_n(wide[k].begin(), radius, in[0]);
+    std::copy_n(in, width, wide[k].begin() + radius);
   }
-}
-
-/// The median of `count` numbers, an odd count, in every lane: the smallest and the largest of more than half of them
-/// cannot be it and are forgotten, and one more is looked at (J. L. Smith, 1996, "Implementing median filters").
-template <class T, int count>
-Lanes<T> median_of(const Lanes<T>* all) {
-  constexpr int held = count / 2 + 2;
-  Lanes<T> some[held];
-  std::copy(all, all + held, some);
-  // The held ones shrink by one each round: two are forgotten, one comes.
-  for (int size = held, next = held;; --size) {
-    for (int i = 0; i < size / 2; ++i) order(some[i], some[size - 1 - i]);
-    for (int i = 1; i < (size + 1) / 2; ++i) order(some[0], some[i]);
-    for (int i = size / 2; i < size - 1; ++i) order(some[i], some[size - 1]);
-    if (size == 3) return some[1];
-    some[0] = all[next++];  // in the place of the smallest; the largest is left behind
-  }
-}
-
-/// A row by exchanges, for radius 1 and 2, which are asked most.
-template <class T, int radius>
-void exchanged_row(const Image& image, int band, int y, T* out) {
-  constexpr int side = 2 * radius + 1;
-  const int width = image.width();
-  std::vector<T> rows[side];
-  for (int j = 0; j < side; ++j) {
-    const T* in = image.row<T>(band, std::clamp(y + j - radius, 0, image.height() - 1));
-    rows[j].assign(static_cast<std::size_t>(width + 2 * radius + lanes), in[width - 1]);
-    std::fill_n(rows[j].begin(), radius, in[0]);
-    std::copy_n(in, width, rows[j].begin() + radius);
-  }
-  Lanes<T> values[side * side];
-  for (int x = 0; x < width; x += lanes) {
-    for (int j = 0; j < side; ++j)
-      for (int i = 0; i < side; ++i) std::copy_n(rows[j].data() + x + i, lanes, values[j * side + i].v);
-    const Lanes<T> made = median_of<T, side * side>(values);
-    std::copy_n(made.v, std::min(lanes, width - x), out + x);
+  for (int y = y0; y < y1; ++y) {
+    const T* rows[5];
+    for (int j = 0; j < side; ++j) rows[j] = wide[static_cast<std::size_t>(y - y0 + j)].data();
+    if constexpr (sizeof(T) == 1)
+      HWY_DYNAMIC_DISPATCH(MedianBytes)(rows, radius, width, out.row<T>(band, y));
+    else
+      HWY_DYNAMIC_DISPATCH(MedianWords)(rows, radius, width, out.row<T>(band, y));
   }
 }
 
@@ -139,10 +120,8 @@ Image median(const Image& image, int radius, const Job& job) {
       using T = decltype(sample);
       if constexpr (std::is_floating_point_v<T>) {
         for (int y = y0; y < y1; ++y) median_row(image, band, y, radius, out.row<float>(band, y));
-      } else if (radius == 1) {
-        for (int y = y0; y < y1; ++y) exchanged_row<T, 1>(image, band, y, out.row<T>(band, y));
-      } else if (radius == 2) {
-        for (int y = y0; y < y1; ++y) exchanged_row<T, 2>(image, band, y, out.row<T>(band, y));
+      } else if (radius <= 2) {
+        exchanged_rows<T>(image, band, y0, y1, radius, out);
       } else {
         Counts<T> counts;
         for (int y = y0; y < y1; ++y) median_row<T>(image, band, y, radius, counts, out.row<T>(band, y));
@@ -154,3 +133,4 @@ Image median(const Image& image, int radius, const Job& job) {
 }
 
 }  // namespace fexel
+#endif

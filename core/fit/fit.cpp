@@ -2,12 +2,13 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
+#include <Eigen/LU>
 #include <algorithm>
 #include <limits>
 
 #include "base/error.h"
 #include "fit/curves.h"
+#include "geometry/linear.h"
 
 namespace fexel {
 namespace {
@@ -48,13 +49,12 @@ Normal normal_of(const std::vector<Point>& points, const std::vector<double>& we
 
 /// Solves rows x = values in the least-squares sense; refuses what does not determine x.
 Eigen::MatrixXd solved(const Eigen::MatrixXd& rows, const Eigen::MatrixXd& values, Model model) {
-  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(rows, Eigen::ComputeThinU | Eigen::ComputeThinV);
-  const auto& s = svd.singularValues();
-  if (s(s.size() - 1) < singular * s(0))
+  const auto found = least_squares(rows, values, singular);
+  if (!found)
     refuse(fmt::format("The points do not determine a {} transform: they lie on a line or a curve of its own kind.",
                        name_of(model)),
            "Add points away from the others, or choose a simpler model.");
-  return svd.solve(values);
+  return *found;
 }
 
 /// [a -b; b a] with |a, b| = 1 where the size is kept.
@@ -109,11 +109,11 @@ Matrix3 projective(const Weighted& w) {
     rows.row(2 * i + 1) << 0, 0, 0, a.x, a.y, 1, -b.y * a.x, -b.y * a.y, -b.y;
     rows.middleRows(2 * i, 2) *= root;
   }
-  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(rows, Eigen::ComputeFullV);
-  if (svd.singularValues()(7) < singular * svd.singularValues()(0))
+  const auto direction = null_direction(rows, singular);
+  if (!direction)
     refuse("The points do not determine a projective transform: three of four lie on a line.",
            "Add points away from the others, or choose a simpler model.");
-  const Eigen::VectorXd h = svd.matrixV().col(8);
+  const Eigen::VectorXd& h = *direction;
   Matrix3 m;
   m << h(0), h(1), h(2), h(3), h(4), h(5), h(6), h(7), h(8);
   // w > 0 on the points' side of the horizon.
@@ -154,7 +154,7 @@ Matrix3 projective(const Weighted& w) {
     }
     normal.diagonal() *= 1 + damping;
     normal(3 * big_r + big_c, 3 * big_r + big_c) = 1;
-    const Eigen::VectorXd step = normal.ldlt().solve(-gradient);
+    const Eigen::VectorXd step = *solve_symmetric(normal, -gradient);
     Matrix3 next = m;
     for (int k = 0; k < 9; ++k) next(k / 3, k % 3) += step(k);
     const double then = cost(next);
@@ -201,7 +201,7 @@ Map thin_plate(const Weighted& w) {
     rows.block<3, 1>(n, i) << p.x, p.y, 1;
     values.row(i) << w.to[static_cast<std::size_t>(i)].x, w.to[static_cast<std::size_t>(i)].y;
   }
-  const Eigen::MatrixXd c = rows.fullPivLu().solve(values);
+  const Eigen::MatrixXd c = solve_square(rows, values);
   std::vector<Point> weights;
   for (Eigen::Index i = 0; i < n; ++i) weights.push_back({c(i, 0), c(i, 1)});
   Matrix3 m;

@@ -2,13 +2,13 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Cholesky>
 #include <Eigen/LU>
 #include <algorithm>
 #include <array>
 #include <numeric>
 
 #include "base/error.h"
+#include "geometry/linear.h"
 #include "resample/sampler.h"
 
 namespace fexel {
@@ -190,8 +190,7 @@ std::optional<Fit> fitted(const std::vector<double>& along, const Track& track, 
       right += weight[i] * place[i] * v;
     }
     if (normal(0, 0) < 5) return std::nullopt;
-    const Eigen::LDLT<Eigen::MatrixXd> solver(normal);
-    fit.value = solver.solve(right);
+    fit.value = *solve_symmetric(normal, right);
     std::vector<double> residual(place.size(), std::nan("")), size;
     for (std::size_t i = 0; i < place.size(); ++i)
       if (!std::isnan(place[i])) {
@@ -216,7 +215,7 @@ std::optional<Fit> fitted(const std::vector<double>& along, const Track& track, 
     }
     if (fit.used < 2 * terms) return std::nullopt;
     fit.scatter = std::sqrt(square / sum);
-    const Eigen::MatrixXd inverse = solver.solve(Eigen::MatrixXd::Identity(terms, terms));
+    const Eigen::MatrixXd inverse = symmetric_inverse(normal);
     fit.covariance = double(blocks) / (double(blocks) - terms) * inverse * scores * scores.transpose() * inverse;
   }
   return fit;

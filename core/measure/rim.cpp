@@ -1,11 +1,10 @@
 #include "measure/rim.h"
 
-#include <Eigen/Cholesky>
 #include <Eigen/LU>
-#include <Eigen/QR>
 #include <algorithm>
 #include <numbers>
 
+#include "geometry/linear.h"
 #include "geometry/ring.h"
 
 namespace fexel {
@@ -33,10 +32,9 @@ std::optional<Rim> fit_circle(const std::vector<Point>& points) {
     extent = std::max(extent, std::sqrt(squares(i)));
   }
   rows.leftCols(2) /= std::max(extent, 1e-300);
-  Eigen::ColPivHouseholderQR<Eigen::MatrixXd> qr(rows);
-  qr.setThreshold(1e-9);
-  if (qr.rank() < 3) return std::nullopt;
-  const Eigen::Vector3d start = qr.solve(squares);
+  const auto solution = least_squares(rows, squares, 1e-9);
+  if (!solution) return std::nullopt;
+  const Eigen::Vector3d start = *solution;
   Point centre{start(0) / extent, start(1) / extent};
   double radius = std::sqrt(std::max(0.0, start(2) + centre.x * centre.x + centre.y * centre.y));
   centre = centre + mean;
@@ -55,8 +53,7 @@ std::optional<Rim> fit_circle(const std::vector<Point>& points) {
       normal += weights[i] * j * j.transpose();
       gradient += weights[i] * off[i] * j;
     }
-    const Eigen::LDLT<Eigen::Matrix3d> solver(normal);
-    const Eigen::Vector3d step = solver.solve(-gradient);
+    const Eigen::Vector3d step = *solve_symmetric(normal, -gradient);
     if (!step.allFinite()) return std::nullopt;
     centre = centre + Point{step(0), step(1)};
     radius += step(2);

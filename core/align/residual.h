@@ -1,0 +1,36 @@
+#pragma once
+/// What still moves between two frames that were aligned: a coarse field of small shifts.
+#include <vector>
+
+#include "align/prepared.h"
+
+namespace fexel {
+
+/// One window of the field.
+struct ResidualShift {
+  Point at;                   ///< the window's middle
+  Point moved;                ///< what stands at `at` in the reference stands at at + moved in the frame, in px
+  double uncertainty_px = 0;  ///< standard uncertainty per axis
+  double score = 0;           ///< normalised correlation of the window after the shift
+  bool sound = false;         ///< enough pixels, texture and agreement; the numbers of the others mean nothing
+};
+
+struct ResidualField {
+  int window = 0;  ///< side, in px
+  std::vector<ResidualShift> shifts;
+  int sound = 0;
+  double rms_px = 0;       ///< root mean square length over the sound windows
+  double expected_px = 0;  ///< what it would be from the windows' uncertainties alone
+  Point mean;              ///< of the sound windows: what all of them have in common
+  ResidualShift farthest;  ///< the sound window that moved most
+};
+
+/// Windows of `window` px side by side over frames of the same size; each is searched for a shift of up to a quarter of
+/// its side: least squares on the reference's gradient, brightness up to a gain and an offset, the frame read through
+/// the cubic spline (inverse composition: S. Baker, I. Matthews, 2004, "Lucas-Kanade 20 years on: a unifying
+/// framework"). Empty pixels and a border of two do not count. `band` counts from 1; 0 is the mean of all. Raises a
+/// call error when the sizes differ, and the cancelled error.
+ResidualField residual_field(const Image& reference, const Image& frame, int band, Likeness likeness, int window,
+                             const Job& job);
+
+}  // namespace fexel

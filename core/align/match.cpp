@@ -17,6 +17,8 @@ using S = BlockSums;
 /// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
 /// what it is.
 constexpr double cut_spreads = 4.685, kept = 0.828;
+/// Variance of residuals, where samples have 1, that rounding in the sums alone comes to.
+constexpr double least_residual = 1e-6;
 constexpr double least_detail = 0.2, good_detail = 0.4;
 constexpr double least_shown = 0.08, good_shown = 0.25;
 constexpr double most_uncertain = 0.25;
@@ -179,7 +181,7 @@ class Search {
     std::ranges::nth_element(variances, middle);
     const double residual = *middle;
     noise_ = 0.5 * std::max(residual, 0.0);
-    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), 1e-12));
+    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
     change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
     light_ = found;
     const int count = basis_.count();

@@ -38,7 +38,9 @@ Window window_of(const Image& plane, const std::vector<char>& counts, Region par
   out.down.resize(pixels);
   std::size_t i = 0;
   for (int y = part.y; y < part.y + part.height; ++y) {
-    const float *p = plane.row<float>(0, y - 1), *q = plane.row<float>(0, y), *r = plane.row<float>(0, y + 1);
+    // Rows at the border do not count, and have no neighbour.
+    const float *p = plane.row<float>(0, std::max(y - 1, 0)), *q = plane.row<float>(0, y),
+                *r = plane.row<float>(0, std::min(y + 1, plane.height() - 1));
     for (int x = part.x; x < part.x + part.width; ++x, ++i) {
       if (counts[static_cast<std::size_t>(y) * static_cast<std::size_t>(plane.width()) + static_cast<std::size_t>(x)] ==
           0)
@@ -146,7 +148,7 @@ ResidualField residual_field(const Image& reference, const Image& frame, int ban
   });
   ResidualField out;
   out.window = window;
-  const int across = std::max(0, (width - 2 * border) / window), down = std::max(0, (height - 2 * border) / window);
+  const int across = width / window, down = height / window;
   // What is left over is shared by both sides.
   const int left = (width - across * window) / 2, top = (height - down * window) / 2;
   out.shifts.resize(static_cast<std::size_t>(across) * static_cast<std::size_t>(down));

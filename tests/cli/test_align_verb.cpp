@@ -1,5 +1,7 @@
 #include <catch2/catch.hpp>
 
+#include <csignal>
+
 #include "tests/cli/program.h"
 #include "tests/scene.h"
 
@@ -154,4 +156,88 @@ TEST_CASE("a chain with an align step takes all inputs for one sequence, and its
     for (int x = 2; x < 188; ++x) sum += std::abs(first.row<std::uint8_t>(0, y)[x] - last.row<std::uint8_t>(0, y)[x]);
   CHECK(sum / (146 * 186) < 3.2);
   CHECK(run({"verify", out + "/frame-3-line-up.record.json"}).code == 0);
+}
+
+TEST_CASE("a name with {index} writes a file for each frame, and carried stacks beside them") {
+  Sequence sequence(3, Depth::u16);
+  const auto numbered = (sequence.scratch / "frame-{index}.png").string();
+  const Run result = run(
+      {"align", sequence.folder, "--out", numbered, "--model", "translation", "--carry", sequence.folder, "--json"});
+  INFO(result.err << result.out);
+  REQUIRE(result.code == 0);
+  CHECK(result.json()["written"].size() == 6);
+  for (const std::string name : {"frame-", "frames-aligned-"})
+    for (const int i : {1, 2, 3}) {
+      const FileInfo info = read_info(sequence.scratch / (name + std::to_string(i) + ".png"));
+      CHECK(info.format == "png");
+      CHECK(info.depth == Depth::u16);
+      CHECK(info.width == 240);
+    }
+  // They exist now; nothing is replaced without being asked, and nothing is written.
+  std::filesystem::remove(sequence.scratch / "frame-1.png");
+  CHECK(run({"align", sequence.folder, "--out", numbered, "--model", "translation"}).code == 2);
+  CHECK_FALSE(std::filesystem::exists(sequence.scratch / "frame-1.png"));
+  const Run wrong = run({"align", sequence.folder, "--out", (sequence.scratch / "all.png").string()});
+  CHECK(wrong.code == 2);
+  CHECK(wrong.err.find("{index}") != std::string::npos);
+}
+
+TEST_CASE("masks from a file are left out of every frame") {
+  Sequence sequence(3);
+  // A patch that does not move along with the scene, stark enough to win.
+  const Scene patch = textured(60, 0.02, 0.2, 70, 77);
+  for (int i = 0; i < 3; ++i) {
+    Image frame = read_picture(sequence.name(i));
+    const Image still =
+        frame_of(patch, Matrix3::Identity(), sequence.size, Depth::u8, 2, 60 + static_cast<unsigned>(i));
+    for (int y = 10; y < 170; ++y)
+      for (int x = 60; x < 190; ++x) frame.row<std::uint8_t>(0, y)[x] = still.row<std::uint8_t>(0, y)[x];
+    std::vector<Image> pages;
+    pages.push_back(std::move(frame));
+    write_pictures(sequence.name(i), pages, {Format::pnm, {}, true, {}});
+  }
+  const auto masks = (sequence.scratch / "masks.fexel.json").string();
+  write_text(masks, R"({"fexel":1,"masks":[{"shape":"rectangle","x":58,"y":8,"width":134,"height":164}]})", false);
+  const std::vector<std::string> words{"align",   sequence.folder, "--out",  sequence.out,
+                                       "--model", "translation",   "--json", "--replace"};
+  CHECK(std::abs(run(words).json()["frames"][2]["matrix"][0][2].get<double>()) < 0.5);  // the patch is followed
+  auto with = words;
+  with.insert(with.end(), {"--masks", masks});
+  const Json json = run(with).json();
+  CHECK(json["frames"][2]["matrix"][0][2].get<double>() == Approx(-6).margin(0.1));
+  CHECK(json["frames"][2]["matrix"][1][2].get<double>() == Approx(4).margin(0.1));
+  auto broken = words;
+  broken.insert(broken.end(), {"--masks", sequence.name(0)});
+  CHECK(run(broken).code == 2);
+}
+
+TEST_CASE("a kill in the middle leaves no half file") {
+  Sequence sequence(12, Depth::u16);
+  const auto everything = [&] {
+    std::vector<std::string> names;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(sequence.scratch.path()))
+      names.push_back(entry.path().filename().string());
+    std::ranges::sort(names);
+    return names;
+  };
+  const test::Scratch said;
+  const auto before = everything();
+  std::vector<std::string> words{"align", sequence.folder, "--out", sequence.out, "--against", "network"};
+  // From at once to later than the whole takes, which is a whole file.
+  int left = 0;
+  for (const int ms : {1, 20, 60, 120, 200, 300, 450}) {
+    const pid_t child = start(words, said);
+    ::usleep(static_cast<useconds_t>(ms) * 1000);
+    ::kill(child, SIGKILL);
+    wait_for(child);
+    if (std::filesystem::exists(sequence.out)) {
+      CHECK(read_info(sequence.out).frames == 12);
+      CHECK(read_picture(sequence.out, 12).width() == 240);
+      std::filesystem::remove(sequence.out);
+    } else {
+      ++left;
+    }
+    CHECK(everything() == before);
+  }
+  CHECK(left > 0);
 }

@@ -1,5 +1,6 @@
 #include <catch2/catch.hpp>
 
+#include "align/residual.h"
 #include "align/sequence.h"
 #include "align/trial.h"
 #include "base/error.h"
@@ -351,4 +352,63 @@ TEST_CASE("several bands are matched by their mean, and light is said of it") {
   // The mean over the bands: 2 s + 600 of the reference, s + 1000 of the frame.
   CHECK(found.gain == Approx(2).margin(0.02));
   CHECK(found.offset == Approx(600 - 2 * 1000).margin(25));
+}
+
+TEST_CASE("what still moves is found window by window, with its uncertainty, and flat windows say nothing") {
+  const Size size{512, 384};
+  const Scene scene = textured(150, 0.01, 0.2, 40, 33);
+  // Stretched by 0.2 % about the middle: a place p moves by 0.002 (p - middle).
+  const double stretch = 1.002;
+  const Matrix3 lies = similarity(size, 0, stretch, 0, 0);
+  Image reference = frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 1);
+  Image frame = frame_of(scene, lies, size, Depth::u8, 2, 2, 0.9, 10);
+  for (int y = 0; y < 70; ++y)
+    for (int x = 0; x < 140; ++x) reference.row<std::uint8_t>(0, y)[x] = frame.row<std::uint8_t>(0, y)[x] = 77;
+  const ResidualField field = residual_field(reference, frame, 0, Likeness::brightness, 64, {});
+  REQUIRE(field.shifts.size() == 48);
+  int covered = 0, sound = 0;
+  double squares = 0;
+  for (const ResidualShift& shift : field.shifts) {
+    if (shift.at.x < 130 && shift.at.y < 64) {
+      CHECK_FALSE(shift.sound);
+      continue;
+    }
+    if (!shift.sound) continue;
+    ++sound;
+    const Point truth = (stretch - 1) * (shift.at - size.middle()), off = shift.moved - truth;
+    squares += (off.x * off.x + off.y * off.y) / 2;
+    // Least squares on a noisy frame against a noisy one; the stretch within a window adds 0.02 px at its sides.
+    covered += std::abs(off.x) < 2 * shift.uncertainty_px + 0.005;
+  }
+  CHECK(sound >= 44);
+  CHECK(std::sqrt(squares / sound) < 0.03);
+  CHECK(covered >= sound * 85 / 100);
+  const double farthest = 0.002 * std::hypot(224, 160);  // the middle of a corner's window
+  CHECK(std::hypot(field.farthest.moved.x, field.farthest.moved.y) == Approx(farthest).margin(0.05));
+  // A frame and its own copy with other noise: nothing but noise is left, and its size is foretold.
+  const ResidualField still =
+      residual_field(frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 3),
+                     frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 4), 0, Likeness::brightness, 64, {});
+  CHECK(still.sound == 48);
+  CHECK(still.rms_px == Approx(still.expected_px).epsilon(0.3));
+  CHECK_THROWS_AS(residual_field(reference, Image(64, 64, 1, Depth::u8), 0, Likeness::brightness, 64, {}), Error);
+}
+
+TEST_CASE("frames that are nearly free of noise go with their mean, every one of them") {
+  const Size size{320, 240};
+  const Scene scene = textured(80, 0.01, 0.2, 40, 9);
+  std::vector<Image> frames;
+  for (int i = 0; i < 4; ++i)
+    frames.push_back(
+        frame_of(scene, translation(4 * i, -3 * i), size, Depth::u16, 3, static_cast<unsigned>(i), 100, 2000));
+  const FrameReader reader{4, [&](int i, const Job&) { return frames[static_cast<std::size_t>(i)].clone(); }};
+  AlignOptions options;
+  options.against = Against::average;
+  const Alignment found = align_frames(reader, options, {});
+  for (int i = 0; i < 4; ++i) {
+    const Match& match = found.frames[static_cast<std::size_t>(i)];
+    INFO(i << " " << match.reason);
+    CHECK(match.status == MatchStatus::ok);
+    CHECK(distance_rms(match.matrix * translation(4 * i, -3 * i), Matrix3::Identity(), size) < 0.002);
+  }
 }

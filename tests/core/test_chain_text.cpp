@@ -238,6 +238,13 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   CHECK(accepted_keys(R"({"fexel":1,"calibration":{"nonsense":1}})") == keys_of(top.at("calibration")));
   CHECK(accepted_keys(R"({"fexel":1,"sources":[{"nonsense":1}]})") == keys_of(top.at("sources").at("items")));
   CHECK(accepted_keys(R"({"fexel":1,"probes":[{"nonsense":1}]})") == keys_of(top.at("probes").at("items")));
+  CHECK(accepted_keys(R"({"fexel":1,"time_step":{"nonsense":1}})") == keys_of(top.at("time_step")));
+  for (const std::string shape : {"rectangle", "circle", "ring", "polygon"}) {
+    std::string text = R"({"fexel":1,"masks":[{"shape":")";
+    text += shape;
+    text += R"(","centre":[1,1],"inner":1,"outer":2,"radius":1,"x":1,"y":1,"width":1,"height":1,"points":[]}]})";
+    CHECK(accepted_keys(text) == keys_of(schema.at("$defs").at("mask_" + shape)));
+  }
   std::set<std::string> words;
   for (const auto& entry : top.at("steps").at("items").at("oneOf")) {
     const std::string name = std::string(entry.at("$ref")).substr(8);

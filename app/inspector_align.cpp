@@ -68,7 +68,7 @@ class AlignPage : public StepPage<AlignStep> {
             put_by_hand(s, m);
           });
     turn_ = angle(
-        tr("turned by"), [this](const AlignStep& s) { return motion(s).degrees; },
+        tr("turned by"), [this](const AlignStep& s) { return std::round(motion(s).degrees * 1e4) / 1e4; },
         [this](AlignStep& s, double v) {
           Motion m = motion(s);
           m.degrees = v;
@@ -81,8 +81,8 @@ class AlignPage : public StepPage<AlignStep> {
           s.frames[at] = {Matrix3::Identity(), 0, 0, MatchStatus::failed, tr("Left out by hand.").toStdString()};
       });
     });
-    head(tr("Check"));
-    moves_ = button(tr("What still moves in this frame"), [this] { Q_EMIT movement_wanted(); });
+    head(tr("What still moves"));
+    moves_ = button(tr("Look for movement in this frame"), [this] { Q_EMIT movement_wanted(); });
     moves_said_ = fields::sentence(tr("What still moves"));
     column()->addWidget(moves_said_);
     connect(&this->document(), &Document::still_moving_changed, this, [this] { show_movement(); });
@@ -193,16 +193,20 @@ class AlignPage : public StepPage<AlignStep> {
     }
     const auto text = [](double v) { return text_of(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2)); };
     const double most = std::hypot(field.farthest.moved.x, field.farthest.moved.y);
-    const bool quiet = field.rms_px < 1.5 * field.expected_px + 0.002;
-    fields::say(moves_said_,
-                tr("%1 of %2 windows of %3 px can tell. They move by %4 px RMS; their own uncertainty would make it "
-                   "%5 px. The farthest, at x %6, y %7, by %8 px. %9")
-                    .arg(field.sound)
-                    .arg(field.shifts.size())
-                    .arg(field.window)
-                    .arg(text(field.rms_px), text(field.expected_px), text_of(number_text(field.farthest.at.x, 0)),
-                         text_of(number_text(field.farthest.at.y, 0)), text(most),
-                         quiet ? tr("Nothing moves beyond that.") : tr("Something moves still: look at the arrows.")));
+    fields::say(
+        moves_said_,
+        tr("%1 of %2 windows of %3 px can tell. The usual one is off by %4 px; noise alone would make it %5 px. %6")
+            .arg(field.sound)
+            .arg(field.shifts.size())
+            .arg(field.window)
+            .arg(text(field.usual_px), text(field.expected_px),
+                 field.moving == 0
+                     ? tr("None moves by more than four times its uncertainty.")
+                     : tr("%1 move by more than four times their uncertainty, the farthest, at x %2, y %3, by %4 px: "
+                          "something moved there, or its light changed.")
+                           .arg(field.moving)
+                           .arg(text_of(number_text(field.farthest.at.x, 0)),
+                                text_of(number_text(field.farthest.at.y, 0)), text(most))));
   }
 
   void show_trial(const Trial& t) {

@@ -55,8 +55,7 @@ MasksPanel::MasksPanel(Document& document, QWidget* parent) : QWidget(parent), d
   column->addWidget(fields::section(tr("Masks: what matching leaves out")));
   list_ = new QListWidget;
   list_->setAccessibleName(tr("Masks"));
-  list_->setMaximumHeight(96);
-  column->addWidget(list_);
+  share_ = fields::sentence(tr("How much is left out"));
   const auto row_of = [&](const std::vector<std::pair<QString, std::function<void()>>>& buttons,
                           const QString& prefix) {
     auto* row = new QHBoxLayout;
@@ -79,6 +78,8 @@ MasksPanel::MasksPanel(Document& document, QWidget* parent) : QWidget(parent), d
           {tr("Suggest flat parts"), [this] { suggest(Useless::flat); }}},
          {});
 
+  column->addWidget(list_);
+  column->addWidget(share_);
   one_ = new QWidget;
   auto* grid = new QGridLayout(one_);
   grid->setContentsMargins(0, 0, 0, 0);
@@ -245,14 +246,17 @@ void MasksPanel::refresh() {
     }
     list_->setCurrentRow(at);
   }
+  constexpr int most_rows = 6;
+  const int row = std::max(list_->sizeHintForRow(0), 16);
+  list_->setFixedHeight(row * std::clamp(list_->count(), 1, most_rows) + 2 * list_->frameWidth() + 2);
   list_->setVisible(!masks.empty());
+  share_->setVisible(!masks.empty());
   save_->setEnabled(!masks.empty());
   const Mask* mask = selected();
   one_->setVisible(mask != nullptr);
   if (!masks.empty() && document_.source()) {
     const double share = share_left_out(document_.chain().masks, document_.frame(), document_.shape().size);
-    save_->setToolTip({});
-    setToolTip(tr("%1 % of this frame is left out of matching").arg(100 * share, 0, 'f', 1));
+    fields::say(share_, tr("%1 % of this frame is left out of matching.").arg(100 * share, 0, 'f', 1));
   }
   if (!mask) return;
   use_->show_current(mask->use == Mask::Use::only ? 1 : 0);

@@ -39,7 +39,7 @@ class MasksPanel : public QWidget {
   QLineEdit* frames_;
   QLabel* labels_[4];
   fields::Number* numbers_[4];
-  QLabel* said_;
+  QLabel *said_, *share_;
   QPushButton* save_;
 };
 

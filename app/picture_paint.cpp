@@ -199,7 +199,7 @@ void PictureView::paint_step(QPainter& painter) {
 }
 
 double PictureView::paint_still_moving(QPainter& painter) {
-  constexpr double longest = 36, least = 1.5;  // px on the screen
+  constexpr double longest = 36, least = 5;  // px on the screen
   const Document::StillMoving* still = document_.still_moving();
   if (!still || still->field.sound == 0 || station() < still->station) return 0;
   const Map there = map_between(document_.layout(), still->station, station());
@@ -221,7 +221,11 @@ double PictureView::paint_still_moving(QPainter& painter) {
     const double length = std::hypot(by.x(), by.y());
     const QPointF tip = at + by;
     if (length < least) {
-      overlay::line(painter, {at - QPointF(1, 0), at + QPointF(1, 0)}, overlay::colour_b, false, false);
+      // Hardly any: a dot, and the little there is.
+      painter.setPen(QPen(overlay::colour_b, 1.6));
+      painter.setBrush(Qt::NoBrush);
+      painter.drawLine(at - by / 2, at + by / 2);
+      painter.drawPoint(at);
       continue;
     }
     const QPointF along = by / length, aside(-along.y(), along.x());

@@ -28,13 +28,9 @@ WaysSheet::WaysSheet(std::vector<Way> ways, QWidget* parent) : QDialog(parent), 
   setAttribute(Qt::WA_DeleteOnClose);
   setWindowTitle(tr("Ways to align, compared"));
   auto* column = new QVBoxLayout(this);
-  const QStringList heads{tr("motion"),
-                          tr("against"),
-                          tr("matched"),
-                          tr("mean score"),
-                          tr("least certain, ± px"),
-                          tr("still moves, px RMS"),
-                          tr("time, s")};
+  const QStringList heads{
+      tr("motion"),          tr("against"), tr("matched"), tr("mean score"), tr("least certain, ± px"),
+      tr("still moves, px"), tr("time, s")};
   table_ = new QTableWidget(static_cast<int>(ways_.size()), static_cast<int>(heads.size()));
   table_->setAccessibleName(tr("Ways to align"));
   table_->setHorizontalHeaderLabels(heads);
@@ -67,9 +63,10 @@ WaysSheet::WaysSheet(std::vector<Way> ways, QWidget* parent) : QDialog(parent), 
   table_->selectRow(0);
   column->addWidget(table_);
   auto* said = fields::sentence(tr("What the numbers mean"));
-  fields::say(said,
-              tr("\"Still moves\" is what small windows of up to six frames are off by after alignment, noise "
-                 "included: the smaller, the better the way fits what moved. The first row is the way that is set."));
+  fields::say(
+      said,
+      tr("\"Still moves\" is what the usual window of 64 px in up to six frames is off by after alignment, "
+         "noise included: the smaller, the better the way fits what moved. The first row is the way that is set."));
   column->addWidget(said);
   auto* row = new QHBoxLayout;
   auto* take = new QPushButton(tr("Take the selected way"));

@@ -1,6 +1,7 @@
 #include "align/residual.h"
 
 #include <Eigen/LU>
+#include <algorithm>
 #include <cmath>
 #include <limits>
 
@@ -15,7 +16,8 @@ constexpr int rounds = 12;
 constexpr double settled = 1e-4;         // px
 constexpr double least_filled = 0.5;     // share of a window's pixels
 constexpr double least_score = 0.4;      // correlation
-constexpr double most_spread = 0.25;  // px
+constexpr double most_spread = 0.25;     // px
+constexpr double least_movement = 0.02;  // px
 constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
 
 /// One window's pixels of the reference, with their gradient; NaN where one does not count.
@@ -160,22 +162,30 @@ ResidualField residual_field(const Image& reference, const Image& frame, int ban
           shift_of(window_of(plane, counts, {left + column * window, top + row * window, window, window}), samples);
     }
   });
-  double squares = 0, variances = 0, most = -1;
+  std::vector<double> lengths, spreads;
+  double most = -1;
   for (const ResidualShift& shift : out.shifts) {
     if (!shift.sound) continue;
     ++out.sound;
     const double length = std::hypot(shift.moved.x, shift.moved.y);
-    squares += length * length;
-    variances += 2 * shift.uncertainty_px * shift.uncertainty_px;
+    lengths.push_back(length);
+    spreads.push_back(shift.uncertainty_px);
     out.mean = out.mean + shift.moved;
+    out.moving += length > std::max(sure * shift.uncertainty_px, least_movement);
     if (length > most) {
       most = length;
       out.farthest = shift;
     }
   }
   if (out.sound > 0) {
-    out.rms_px = std::sqrt(squares / out.sound);
-    out.expected_px = std::sqrt(variances / out.sound);
+    const auto median = [](std::vector<double>& values) {
+      const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+      std::nth_element(values.begin(), middle, values.end());
+      return *middle;
+    };
+    out.usual_px = median(lengths);
+    // The median length of a normal vector with a standard deviation of 1 along each axis.
+    out.expected_px = 1.1774 * median(spreads);
     out.mean = 1.0 / out.sound * out.mean;
   }
   return out;

@@ -19,11 +19,15 @@ struct ResidualField {
   int window = 0;  ///< side, in px
   std::vector<ResidualShift> shifts;
   int sound = 0;
-  double rms_px = 0;       ///< root mean square length over the sound windows
+  double usual_px = 0;     ///< median length over the sound windows
   double expected_px = 0;  ///< what it would be from the windows' uncertainties alone
+  int moving = 0;          ///< sound windows that moved by more than `sure` times their uncertainty, and by 0.02 px
   Point mean;              ///< of the sound windows: what all of them have in common
   ResidualShift farthest;  ///< the sound window that moved most
 };
+
+/// How many times its uncertainty a window has to move by to be counted as moving.
+inline constexpr double sure = 4;
 
 /// Windows of `window` px side by side over frames of the same size; each is searched for a shift of up to a quarter of
 /// its side: least squares on the reference's gradient, brightness up to a gain and an offset, the frame read through

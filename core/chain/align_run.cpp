@@ -314,20 +314,23 @@ std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<
       }
       way.matched = static_cast<int>(matched.size());
       way.score /= std::max(1, way.matched);
-      double squares = 0;
-      int windows = 0;
+      std::vector<double> lengths;
       const auto count = std::min<std::size_t>(looked_at, matched.size());
       for (std::size_t n = 1; n < count; ++n) {
         const int frame = matched[n * (matched.size() - 1) / (count - 1)];
         const ResidualField field = still_moving(now, index, frames.read(matched[0], job), matched[0],
                                                  frames.read(frame, job), frame, {job.stop, {}});
-        squares += field.rms_px * field.rms_px * field.sound;
-        windows += field.sound;
+        for (const ResidualShift& shift : field.shifts)
+          if (shift.sound) lengths.push_back(std::hypot(shift.moved.x, shift.moved.y));
         if (job.progress)
           job.progress(
               share(0.7 + 0.3 * static_cast<double>(n) / static_cast<double>(std::max<std::size_t>(count, 1))));
       }
-      way.still_px = windows > 0 ? std::sqrt(squares / windows) : 0;
+      if (!lengths.empty()) {
+        const auto middle = lengths.begin() + static_cast<std::ptrdiff_t>(lengths.size() / 2);
+        std::ranges::nth_element(lengths, middle);
+        way.still_px = *middle;
+      }
     } catch (const Error& error) {
       if (error.kind() == Error::Kind::cancelled) throw;
       way.trouble = error.message();

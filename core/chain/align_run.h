@@ -73,7 +73,7 @@ struct Way {
   int matched = 0;
   double score = 0;           ///< mean over the matched frames
   double uncertainty_px = 0;  ///< of the least certain of them
-  double still_px = 0;        ///< what still moves: RMS over up to six frames and their windows, against the first
+  double still_px = 0;        ///< what still moves: the usual window of up to six frames, against the first
   double seconds = 0;         ///< of the search
   std::string trouble;        ///< why it could not be searched like this
 };

@@ -341,20 +341,20 @@ TEST_CASE("what still moves is shown for a frame, and goes with the next change"
   desk.add_align();
   desk.click("Align all frames");
   desk.show(1);
-  desk.click("What still moves in this frame");
+  desk.click("Look for movement in this frame");
   REQUIRE(desk.document().still_moving());
-  CHECK(desk.document().still_moving()->field.rms_px < 0.1);
-  CHECK(desk.named<QLabel>("What still moves")->text().contains("Nothing moves beyond that."));
+  CHECK(desk.document().still_moving()->field.usual_px < 0.1);
+  CHECK(desk.named<QLabel>("What still moves")->text().contains("None moves by more"));
   // Put two pixels aside, that is what moves.
   desk.type("moved in x", "-2");
   CHECK_FALSE(desk.document().still_moving());
-  desk.click("What still moves in this frame");
+  desk.click("Look for movement in this frame");
   REQUIRE(desk.document().still_moving());
   CHECK(desk.document().still_moving()->field.mean.x == Approx(2).margin(0.05));
-  CHECK(desk.named<QLabel>("What still moves")->text().contains("Something moves still"));
+  CHECK(desk.named<QLabel>("What still moves")->text().contains("move by more than four times"));
   // The reference has nothing to be compared with.
   desk.show(0);
-  desk.click("What still moves in this frame");
+  desk.click("Look for movement in this frame");
   CHECK(desk.window.notice().contains("Choose another frame"));
 }
 

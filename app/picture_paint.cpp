@@ -209,6 +209,8 @@ double PictureView::paint_still_moving(QPainter& painter) {
   for (const ResidualShift& shift : still->field.shifts) {
     const auto from = there.forward(shift.at);
     if (!from) continue;
+    const Size size = document_.layout().stations[static_cast<std::size_t>(station())].size;
+    if (from->x < 0 || from->y < 0 || from->x > size.width || from->y > size.height) continue;  // cropped away
     const QPointF at = to_widget(point_of(*from));
     if (!shift.sound) {
       // Too flat or too unlike to say.

@@ -78,7 +78,8 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   if (role != Qt::DisplayRole) return {};
   if (index.column() == name) {
     const QString time = frame_time(document_.chain(), index.row());
-    return QString("%1  %2").arg(row + 1).arg(frame_name(frame)) + (time.isEmpty() ? time : "  " + time);
+    return QString("%1  %2").arg(frame_number_text(document_.frames(), index.row()), frame_name(frame)) +
+           (time.isEmpty() ? time : "  " + time);
   }
   if (!found) return index.column() == status ? tr("not searched yet") : QVariant();
   if (index.column() == status)

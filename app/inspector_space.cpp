@@ -156,6 +156,10 @@ class UnwrapPage : public StepPage<UnwrapStep> {
         [](UnwrapStep& s, double v) { s.inner = v; });
     rim_ = button(tr("Centre from the rim"), [this] { look_for_rim(); });
     rim_->setToolTip(tr("Look for the round edge nearest to the outer circle, and take its centre"));
+    button(tr("Centre from points on the rim…"), [this] {
+      Q_EMIT corners_wanted(tr("Click points around the rim, three or more; Return ends, Backspace takes one back"),
+                            [this](const std::vector<Point>& points) { take_points(points); });
+    })->setToolTip(tr("A circle through points that you click; the outer circle is laid on it"));
     found_ = fields::sentence(tr("What the rim says"));
     found_->hide();
     column()->addWidget(found_);
@@ -234,6 +238,26 @@ class UnwrapPage : public StepPage<UnwrapStep> {
           rim_->setEnabled(true);
           fields::say(found_, text_of(error.message() + " " + error.remedy()), true);
         });
+  }
+  /// The circle through points that were clicked is the outer one.
+  void take_points(const std::vector<Point>& points) {
+    const UnwrapStep* now = step<UnwrapStep>();
+    if (!now) return;
+    const auto rim = fit_circle(points);
+    if (!rim) {
+      fields::say(found_, tr("These points lie on a line, or too close to one; click some farther around the rim."),
+                  true);
+      return;
+    }
+    last_rim_ = rim;
+    moved_by_ = distance(rim->centre, now->centre);
+    UnwrapStep next = *now;
+    const auto hundredths = [](double v) { return std::round(v * 100) / 100; };
+    next.centre = {hundredths(rim->centre.x), hundredths(rim->centre.y)};
+    next.inner = now->inner / now->outer * rim->radius;
+    next.outer = hundredths(rim->radius);
+    next.inner = hundredths(next.inner);
+    change(tr("centre from points"), next);
   }
   void show_found(const UnwrapStep& s) {
     if (!last_rim_) return;

@@ -45,6 +45,18 @@ QString words_of(Edge edge) {
   return {};
 }
 
+/// How near a model comes to the pairs.
+QString words_of(const FitStep& step) {
+  try {
+    const Fit fit = fit_of(step);
+    if (fit.used <= pairs_needed(step.model) || step.model == Model::thin_plate)
+      return QObject::tr("goes through all %1 pairs; nothing is left to check it").arg(fit.used);
+    return QObject::tr("%1 pairs within %2 px RMS").arg(fit.used).arg(text_of(number_text(fit.rms, 2)));
+  } catch (const Error&) {
+    return QObject::tr("not with these pairs");
+  }
+}
+
 QString named(std::string_view word) {
   return QString::fromUtf8(word.data(), static_cast<qsizetype>(word.size()));
 }
@@ -278,6 +290,7 @@ QStringList ProofSheet::choices() const {
     out << tr("frame");
   if (std::holds_alternative<ReduceStep>(kind)) out << tr("reduction");
   if (std::holds_alternative<DenoiseStep>(kind)) out << tr("denoising");
+  if (std::holds_alternative<FitStep>(kind)) out << tr("model");
   return out;
 }
 
@@ -316,6 +329,13 @@ std::vector<Proof> ProofSheet::proofs() const {
                 denoise.median = median;
                 denoise.radius = radius;
               });
+    } else if (const auto* fit = std::get_if<FitStep>(&step(copy))) {
+      for (const std::string& word : model_names()) {
+        const Model model = *model_named(word);
+        FitStep with = *fit;
+        with.model = model;
+        add(text_of(word), words_of(with), [&](Chain& c) { step(c) = with; });
+      }
     } else {
       const std::pair<QString, Extent> extents[] = {
           {tr("grow"), Extent::grow}, {tr("keep"), Extent::keep}, {tr("inside"), Extent::inside}};

@@ -50,11 +50,32 @@ StepFigure figure(const CropStep& step, const StepInput& input) {
   const Point a{r.x, r.y}, c{r.x + r.width, r.y + r.height};
   StepFigure out;
   out.lines.push_back({{a, {c.x, a.y}, c, {a.x, c.y}}, true});
-  if (std::holds_alternative<CropRectangle>(step.what))
+  if (!std::holds_alternative<CropValid>(step.what))
     out.handles = {{a, "1"}, {{c.x, a.y}, "2"}, {c, "3"}, {{a.x, c.y}, "4"}, {0.5 * (a + c), ""}};
   return out;
 }
-CropStep moved(CropStep step, const StepInput&, int index, Point to) {
+/// A crop of a ratio keeps it, and its opposite corner, and is a rectangle from then on.
+CropStep moved_in_ratio(const CropStep& step, const StepInput& input, int index, Point to) {
+  const CropRatio ratio = std::get<CropRatio>(step.what);
+  CropRectangle r = crop_rectangle(step, input);
+  if (index == 4) {
+    r.x = std::round(to.x - r.width / 2.0);
+    r.y = std::round(to.y - r.height / 2.0);
+    return {r};
+  }
+  const bool left = index == 0 || index == 3, top = index < 2;
+  const Point still{left ? r.x + r.width : r.x, top ? r.y + r.height : r.y};
+  const double across = left ? still.x - to.x : to.x - still.x, down = top ? still.y - to.y : to.y - still.y;
+  const double units = std::max({across / ratio.across, down / ratio.down, 1 / std::min(ratio.across, ratio.down)});
+  r.width = std::max(1, static_cast<int>(std::lround(units * ratio.across)));
+  r.height = std::max(1, static_cast<int>(std::lround(units * ratio.down)));
+  r.x = left ? still.x - r.width : still.x;
+  r.y = top ? still.y - r.height : still.y;
+  return {r};
+}
+
+CropStep moved(CropStep step, const StepInput& input, int index, Point to) {
+  if (std::holds_alternative<CropRatio>(step.what)) return moved_in_ratio(step, input, index, to);
   auto* r = std::get_if<CropRectangle>(&step.what);
   if (!r) return step;
   if (index == 4) {

@@ -8,6 +8,8 @@ if(MOLD)
   add_link_options(-fuse-ld=mold)
 endif()
 add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -Werror -ffp-contract=off)
+# Sanitized and plain code hand matrices to each other, so both have to get their memory in the same way.
+add_compile_definitions(EIGEN_MALLOC_ALREADY_ALIGNED=1)
 # g++ 12 warns of copies in std::string that cannot happen (its bug 105329).
 add_compile_options(-Wno-stringop-overflow -Wno-restrict -Wno-array-bounds)
 # What a null, dangling or outlying pointer does the address sanitizer finds; to look at each pointer twice makes code that is

@@ -55,6 +55,20 @@ Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job) {
   return frame.band > 0 ? chosen_bands(whole, {frame.band - 1}) : std::move(whole);
 }
 
+bool in_pairs(const std::vector<FrameFile>& frames) {
+  if (frames.empty() || frames.size() % 2 != 0) return false;
+  for (std::size_t i = 0; i < frames.size(); i += 2) {
+    const fs::path &a = frames[i].path, &b = frames[i + 1].path;
+    std::string first = a.stem().string(), second = b.stem().string();
+    if (a.parent_path() != b.parent_path() || first.empty() || second.empty()) return false;
+    const char x = first.back(), y = second.back();
+    first.pop_back();
+    second.pop_back();
+    if (first != second || !((x == 'a' && y == 'b') || (x == 'A' && y == 'B'))) return false;
+  }
+  return true;
+}
+
 std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames) {
   std::vector<bool> out(frames.size(), false);
   const auto files = files_of(frames);

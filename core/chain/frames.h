@@ -21,6 +21,9 @@ std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inp
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
 
+/// Whether the frames are pairs, a and b: one file each, whose names are alike but for the last letter, a before b.
+bool in_pairs(const std::vector<FrameFile>& frames);
+
 /// Which frames of an open sequence are left out: the chain's sources are the files that `frames` come from, in their
 /// order, and say which pages are.
 std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames);

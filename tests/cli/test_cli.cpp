@@ -103,6 +103,40 @@ TEST_CASE("a chain of moves is one resampling, and comes out as JPEG", "[cli]") 
   CHECK_THAT(sixteen.err, Catch::Contains("--depth u8"));
 }
 
+TEST_CASE("shapes that cannot be made exit with 2 at the key at fault, and change nothing", "[cli]") {
+  const Bench b;
+  const std::pair<std::string, std::string> rows[] = {
+      {R"("step":"resize","scale":0)", "/steps/0/scale"},
+      {R"("step":"resize","width":-5)", "/steps/0/width"},
+      {R"("step":"resize","width":900000000)", "/steps/0/width"},
+      {R"("step":"reduce","factor":0)", "/steps/0/factor"},
+      {R"("step":"turn","degrees":1e999)", "/steps/0/degrees"},
+      {R"("step":"shift","dx":1e300,"dy":0)", "/steps/0/dx"},
+      {R"("step":"tilt","about_x":90)", "/steps/0/about_x"},
+      {R"("step":"matrix","matrix":[[1,2,0],[2,4,0],[0,0,1]])", "/steps/0/matrix"},
+      {R"("step":"lens","k1":-9)", "/steps/0/k1"},
+      {R"("step":"unwrap","centre":[-5000,-5000],"inner":10,"outer":20)", "/steps/0/centre"},
+      {R"("step":"unwrap","centre":[50,50],"inner":20,"outer":10)", "/steps/0/outer"},
+      {R"("step":"convolve","kernel":[[0,0],[0,0]])", "/steps/0/kernel"},
+      {R"("step":"pad","left":-3)", "/steps/0/left"},
+      {R"("step":"mirror","reverse":"z")", "/steps/0/reverse"},
+      {R"("step":"contrast","tile":0)", "/steps/0/tile"},
+      {R"("step":"denoise","radius":-1)", "/steps/0/radius"}};
+  for (const auto& [step, where] : rows) {
+    INFO(step);
+    const std::string chain = b.scratch / "wrong.fexel.json";
+    write_text(chain, R"({"fexel":1,"steps":[{)" + step + "}]}", true);
+    const std::size_t before = b.scratch.entries();
+    const Run wrong = run({"apply", chain, b.picture, "--out", b.out, "--json"});
+    CHECK(wrong.code == 2);
+    CHECK(b.scratch.entries() == before);
+    const Json said = wrong.json();
+    REQUIRE(said.contains("error"));
+    CHECK_THAT(said.at("error").at("where").get<std::string>(), Catch::EndsWith(where));
+    CHECK_FALSE(said.at("error").at("remedy").get<std::string>().empty());
+  }
+}
+
 TEST_CASE("wrong chains exit with 2, change nothing, and name path, value and remedy", "[cli]") {
   const Bench b;
   const std::string corners = R"(,"width":10,"height":10,"unit":"mm"}]})";

@@ -403,6 +403,28 @@ TEST_CASE("frames play one after the other, those left out passed over, with the
   CHECK(std::vector<int>(seen.begin(), seen.begin() + 5) == std::vector<int>{1, 3, 0, 1, 3});
 }
 
+TEST_CASE("frames in pairs are numbered as pairs", "[window]") {
+  test::Desk desk;
+  const auto folder = desk.scratch / "pairs";
+  std::filesystem::create_directories(folder);
+  for (const char* name : {"run-1a", "run-1b", "run-2a", "run-2b"}) {
+    std::vector<Image> pages;
+    pages.push_back(test::noise(64, 48, 1, Depth::u8));
+    write_pictures(folder / (std::string(name) + ".png"), pages, {Format::png});
+  }
+  desk.window.open_sequence({QString::fromStdString(folder.string())});
+  desk.wait();
+  REQUIRE(desk.window.frames().list()->count() == 4);
+  CHECK(desk.window.frames().list()->item(1)->text().startsWith("1 b"));
+  CHECK(desk.window.frames().list()->item(2)->text().startsWith("2 a"));
+  // One missing: they are frames like any other.
+  std::filesystem::remove(folder / "run-1b.png");
+  desk.window.open_sequence({QString::fromStdString(folder.string())});
+  desk.wait();
+  CHECK(desk.window.frames().list()->item(1)->text().startsWith("2"));
+  CHECK_FALSE(in_pairs(desk.document().frames()));
+}
+
 TEST_CASE("another stack is written with the same transforms", "[window]") {
   Frames desk(3);
   desk.add_align();

@@ -143,6 +143,50 @@ TEST_CASE("a crop is dragged by its corners and its middle, in whole pixels", "[
   CHECK(rectangle().width == r.width + 1);
 }
 
+TEST_CASE("a crop of a ratio keeps it under the hand", "[window]") {
+  test::Desk desk;
+  add<CropStep>(desk);
+  Chain chain = desk.document().chain();
+  std::get<CropStep>(chain.steps[0].kind).what = CropRatio{3, 2, "centre"};
+  desk.document().edit_chain("ratio", chain);
+  REQUIRE(desk.a()->handles().size() == 5);
+  desk.drag(desk.a(), handle(desk.a(), 2), desk.a()->to_widget({500, 300}));
+  const auto r = std::get<CropRectangle>(now<CropStep>(desk).what);
+  CHECK(std::abs(2 * r.width - 3 * r.height) <= 3);  // whole pixels
+  CHECK(r.width < 700);
+  // The largest 3 : 2 of 800 x 600 is 800 x 533, in the middle; its upper left corner stays.
+  CHECK(r.x == Approx(0).margin(1));
+  CHECK(r.y == Approx(33.5).margin(1));
+}
+
+TEST_CASE("a ring's centre comes from points that are clicked on its rim", "[window]") {
+  test::Desk desk;
+  add<UnwrapStep>(desk);
+  const auto press = [&] { click(desk.named<QPushButton>("Centre from points on the rim…")); };
+  const auto put = [&](double degrees) {
+    const double a = degrees * M_PI / 180;
+    QTest::mouseClick(desk.a(), Qt::LeftButton, {},
+                      desk.a()->to_widget({390 + 180 * std::cos(a), 310 + 180 * std::sin(a)}).toPoint());
+  };
+  press();
+  for (const double degrees : {10.0, 95.0, 160.0, 230.0, 310.0}) put(degrees);
+  QTest::keyClick(desk.a(), Qt::Key_Return);
+  // Widgets' pixels are whole: five clicks, each off by up to half of one.
+  const double pixel = 1 / desk.a()->zoom();
+  CHECK(distance(now<UnwrapStep>(desk).centre, {390, 310}) < pixel);
+  CHECK(now<UnwrapStep>(desk).outer == Approx(180).margin(pixel));
+  desk.document().undo_stack().undo();
+  CHECK(distance(now<UnwrapStep>(desk).centre, {390, 310}) > 2);
+  // On a line: said, and nothing changes.
+  const UnwrapStep before = now<UnwrapStep>(desk);
+  press();
+  for (const double x : {100.0, 200.0, 300.0})
+    QTest::mouseClick(desk.a(), Qt::LeftButton, {}, desk.a()->to_widget({x, 200}).toPoint());
+  QTest::keyClick(desk.a(), Qt::Key_Return);
+  CHECK(now<UnwrapStep>(desk) == before);
+  CHECK(desk.named<QLabel>("What the rim says")->text().contains("line"));
+}
+
 TEST_CASE("a resize to another shape says that x and y no longer compare, and offers crop and pad", "[window]") {
   test::Desk desk;
   Chain chain = desk.document().chain();
@@ -335,6 +379,38 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   CHECK(QFileInfo(figure).size() > 1000);
   QTest::keyClick(sheet, Qt::Key_Escape);
   CHECK_FALSE(sheet->isVisible());
+}
+
+TEST_CASE("the proof sheet shows every model of a fit, and says how near each comes", "[window]") {
+  test::Desk desk;
+  Chain chain = parse_chain(R"({"fexel":1,"steps":[{"step":"fit","model":"affine","pairs":[
+    {"from":[100,100],"to":[110,104]},{"from":[700,90],"to":[706,88]},{"from":[690,500],"to":[702,508]},
+    {"from":[110,520],"to":[118,530]},{"from":[400,300],"to":[416,309]}]}]})");
+  desk.document().edit_chain("fit", chain);
+  desk.document().select_tile(1);
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_P);
+  click(desk.named<QPushButton>("Choice: model"));
+  ProofSheet* sheet = desk.window.views().proof_sheet();
+  REQUIRE(sheet->cells().size() == model_names().size());
+  const auto says = [&](const QString& name) {
+    for (const ProofCell* c : sheet->cells())
+      if (c->proof().name == name) return c->proof().says;
+    return QString();
+  };
+  // The mean shift of the five is (10.4, 5.8); what is left of each, by hand.
+  const double dx[] = {-0.4, -4.4, 1.6, -2.4, 5.6}, dy[] = {-1.8, -7.8, 2.2, 4.2, 3.2};
+  double squares = 0;
+  for (int i = 0; i < 5; ++i) squares += dx[i] * dx[i] + dy[i] * dy[i];
+  CHECK(says("translation").contains(QString::number(std::sqrt(squares / 5), 'f', 2)));
+  CHECK(says("thin-plate").contains("nothing is left to check it"));
+  CHECK(says("polynomial2") == "not with these pairs");  // it needs six
+  for (ProofCell* c : sheet->cells())
+    if (c->proof().name == "similarity") {
+      QTest::mouseClick(c, Qt::LeftButton, {}, {30, 30});
+      break;
+    }
+  CHECK(now<FitStep>(desk).model == Model::similarity);
 }
 
 TEST_CASE("what the proof sheet says of kernels is what theory says", "[window]") {

@@ -294,6 +294,7 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
     const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
     if (c.status == CarryStatus::beyond_horizon) return;
     const QString purpose = text_of(handle_purpose(kind, handle.index));
+    if (drag_ == Drag::handle && grabbed_ && grabbed_->index() == kind.index()) kind = *grabbed_;
     kind = with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
     document_.edit_chain(purpose, chain, QString("handle%1/%2").arg(handle.owner).arg(handle.index));
   } else if (handle.kind == Handle::Kind::mask) {
@@ -430,6 +431,9 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && handle && !space_held_) {
     select_handle(*handle);
     drag_ = Drag::handle;
+    grabbed_.reset();
+    if (handle->kind == Handle::Kind::step)
+      grabbed_ = document_.chain().steps[static_cast<std::size_t>(handle->owner)].kind;
     drag_offset_ = to_widget(handle->at) - at;
     loupe_ = {};
     document_.set_dragging(true);

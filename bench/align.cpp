@@ -77,7 +77,7 @@ double process_seconds(const Stack& stack) {
   for (int i = 0; i < frames; ++i) {
     std::vector<Image> page;
     page.push_back(stack.frames[static_cast<std::size_t>(i)].clone());
-    write_pictures(scratch / fmt::format("frame-{}.pgm", i + 1), page, {Format::pnm});
+    write_pictures(scratch / fmt::format("frame-{}.pgm", i + 1), page, {Format::pnm, {}, false, {}});
   }
   const std::string command = fmt::format("'{}' align '{}' --out '{}' --replace --quiet >/dev/null", FEXEL_CLI,
                                           scratch.path().string(), (scratch / "aligned.tif").string());

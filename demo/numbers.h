@@ -33,6 +33,12 @@ inline double normal_at(std::int64_t x, std::int64_t y, std::uint64_t seed) {
   return sum;
 }
 
+/// The whole number below; of numbers of any place in a scene, and without a call.
+inline std::int64_t whole_below(double v) {
+  const auto whole = static_cast<std::int64_t>(v);
+  return whole - (static_cast<double>(whole) > v ? 1 : 0);
+}
+
 inline double smooth(double t) {
   return t * t * (3 - 2 * t);
 }
@@ -46,10 +52,8 @@ inline double step_between(double low, double high, double v) {
 
 /// Value noise, −1 to 1, of one cell a unit.
 inline double noise(double x, double y, std::uint64_t seed) {
-  const double fx = std::floor(x), fy = std::floor(y);
-  const auto ix = static_cast<std::int64_t>(fx);
-  const auto iy = static_cast<std::int64_t>(fy);
-  const double tx = smooth(x - fx), ty = smooth(y - fy);
+  const std::int64_t ix = whole_below(x), iy = whole_below(y);
+  const double tx = smooth(x - static_cast<double>(ix)), ty = smooth(y - static_cast<double>(iy));
   const double top = mix(random_at(ix, iy, seed), random_at(ix + 1, iy, seed), tx);
   const double bottom = mix(random_at(ix, iy + 1, seed), random_at(ix + 1, iy + 1, seed), tx);
   return 2 * mix(top, bottom, ty) - 1;
@@ -58,7 +62,7 @@ inline double noise(double x, double y, std::uint64_t seed) {
 /// Sine of an angle in radians, within 1e-9 for the angles of a scene.
 inline double sine(double a) {
   constexpr double pi = 3.14159265358979323846;
-  a -= 2 * pi * std::floor(a / (2 * pi) + 0.5);
+  a -= 2 * pi * static_cast<double>(whole_below(a / (2 * pi) + 0.5));
   if (a > pi / 2) a = pi - a;
   if (a < -pi / 2) a = -pi - a;
   const double s = a * a;

@@ -55,13 +55,13 @@ Colour steel(const Strip& s, Point p) {
 
 /// Distance to the nearest edge of an irregular cell pattern: the crackle of the glaze.
 double crackle(Point p, std::uint64_t seed) {
-  const auto cx = static_cast<std::int64_t>(std::floor(p.x)), cy = static_cast<std::int64_t>(std::floor(p.y));
-  double first = 9, second = 9;
+  const std::int64_t cx = whole_below(p.x), cy = whole_below(p.y);
+  double first = 81, second = 81;  // squares
   for (std::int64_t j = cy - 1; j <= cy + 1; ++j)
     for (std::int64_t i = cx - 1; i <= cx + 1; ++i) {
       const double dx = static_cast<double>(i) + random_at(i, j, seed) - p.x;
       const double dy = static_cast<double>(j) + random_at(i, j, seed + 1) - p.y;
-      const double d = std::sqrt(dx * dx + dy * dy);
+      const double d = dx * dx + dy * dy;
       if (d < first) {
         second = first;
         first = d;
@@ -69,7 +69,7 @@ double crackle(Point p, std::uint64_t seed) {
         second = d;
       }
     }
-  return second - first;
+  return std::sqrt(second) - std::sqrt(first);
 }
 
 /// The painted leaf of a tile: two crossing lens shapes round a bud, turned a little by hand.
@@ -110,7 +110,7 @@ Colour glazed(Point p, std::int64_t i, std::int64_t j, double x, double y) {
 }  // namespace
 
 Colour wall_at(Point p) {
-  const double i = std::floor(p.x / tile), j = std::floor(p.y / tile);
+  const auto i = static_cast<double>(whole_below(p.x / tile)), j = static_cast<double>(whole_below(p.y / tile));
   const double x = p.x - i * tile, y = p.y - j * tile;
   const double to_joint =
       std::min(std::min(x, tile - x), std::min(y, tile - y)) + 0.25 * noise(p.x * 0.35, p.y * 0.35, 31);

@@ -410,7 +410,7 @@ TEST_CASE("frames in pairs are numbered as pairs", "[window]") {
   for (const char* name : {"run-1a", "run-1b", "run-2a", "run-2b"}) {
     std::vector<Image> pages;
     pages.push_back(test::noise(64, 48, 1, Depth::u8));
-    write_pictures(folder / (std::string(name) + ".png"), pages, {Format::png});
+    write_pictures(folder / (std::string(name) + ".png"), pages, {Format::png, {}, false, {}});
   }
   desk.window.open_sequence({QString::fromStdString(folder.string())});
   desk.wait();

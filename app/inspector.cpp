@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QStackedLayout>
 #include <QVBoxLayout>
 
@@ -164,7 +165,10 @@ void Inspector::choose() {
   QString kind = document_.is_result_tile(document_.state().selected) ? "result" : "source";
   if (const int step = document_.selected_step(); step >= 0)
     kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
-  current_ = pages_.at(kind);
+  if (InspectorPage* next = pages_.at(kind); next != current_) {
+    current_ = next;
+    verticalScrollBar()->setValue(0);  // another page is read from its top
+  }
   // The sheet is as high as what it shows, and not as its highest page.
   for (const auto& [name, page] : pages_)
     page->setSizePolicy(QSizePolicy::Preferred, page == current_ ? QSizePolicy::Preferred : QSizePolicy::Ignored);

@@ -187,17 +187,28 @@ void MasksPanel::add(std::vector<Mask> masks, const QString& text) {
 }
 
 void MasksPanel::suggest(Useless what) {
-  if (!document_.source()) return;
-  std::vector<Mask> made = suggested_masks(document_.source()->pixels->base(), what, {});
-  if (made.empty()) {
-    fields::say(said_, what == Useless::saturated ? tr("Nothing in this frame is saturated over more than 32 px.")
-                                                  : tr("No part of this frame is flatter than the rest."));
-    return;
-  }
-  // Glare stays where the lamp is, and a flat part with what it shows: both are suggested for all frames, to be edited.
-  const auto count = made.size();
-  add(std::move(made), tr("suggest masks"));
-  fields::say(said_, tr("%1 suggested from this frame. Move, change or remove them as you see fit.").arg(count));
+  if (!document_.source() || search_.running()) return;
+  fields::say(said_, tr("Looking…"));
+  search_.start(
+      {},
+      [this, what, pixels = document_.source()->pixels](const Job& job) -> Background::Finish {
+        auto made = std::make_shared<std::vector<Mask>>(suggested_masks(pixels->base(), what, job));
+        return [this, what, made, pixels] {
+          if (!document_.source() || document_.source()->pixels != pixels) return;  // another frame by now
+          if (made->empty()) {
+            fields::say(said_, what == Useless::saturated
+                                   ? tr("Nothing in this frame is saturated over more than 32 px.")
+                                   : tr("No part of this frame is flatter than the rest."));
+            return;
+          }
+          // For all frames, to be edited: glare stays where the lamp is, and a flat part with what it shows.
+          const auto count = made->size();
+          add(std::move(*made), tr("suggest masks"));
+          fields::say(said_,
+                      tr("%1 suggested from this frame. Move, change or remove them as you see fit.").arg(count));
+        };
+      },
+      [this](const Error& error) { fields::say(said_, text_of(error), true); });
 }
 
 void MasksPanel::take(const std::function<void(Mask&)>& body, const QString& merge) {

@@ -3,6 +3,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 
+#include "app/background.h"
 #include "app/document.h"
 #include "app/fields.h"
 
@@ -41,6 +42,7 @@ class MasksPanel : public QWidget {
   fields::Number* numbers_[4];
   QLabel *said_, *share_;
   QPushButton* save_;
+  Background search_;  // the last member: its thread ends before the rest
 };
 
 }  // namespace fexel

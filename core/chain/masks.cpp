@@ -234,14 +234,25 @@ std::optional<Image> used_pixels(const std::vector<Mask>& masks, int frame, Size
 }
 
 double share_left_out(const std::vector<Mask>& masks, int frame, Size source) {
-  const auto used = used_pixels(masks, frame, source);
+  // Of a large frame a smaller one tells it well enough, while a hand drags.
+  constexpr double largest = 1024;
+  const double part = std::min(1.0, largest / std::max(source.width, source.height));
+  std::vector<Mask> small = masks;
+  for (Mask& mask : small) {
+    for (Point& p : mask.points) p = part * p;
+    mask.inner *= part;
+    mask.radius *= part;
+  }
+  const auto side = [&](int pixels) { return std::max(1, static_cast<int>(std::lround(part * pixels))); };
+  const Size size{side(source.width), side(source.height)};
+  const auto used = used_pixels(small, frame, size);
   if (!used) return 0;
   std::int64_t count = 0;
-  for (int y = 0; y < source.height; ++y) {
+  for (int y = 0; y < size.height; ++y) {
     const auto* row = used->row<std::uint8_t>(0, y);
-    count += std::count(row, row + source.width, 0);
+    count += std::count(row, row + size.width, 0);
   }
-  return static_cast<double>(count) / (double(source.width) * source.height);
+  return static_cast<double>(count) / (double(size.width) * size.height);
 }
 
 void leave_unused_out(Image& picture, const Layout& layout, int station, const Image& used, const Job& job) {

@@ -13,7 +13,7 @@ namespace fexel {
 /// The used pixels of a source frame: 255 where a pixel's centre lies in none of the masks that leave out and, where
 /// there are masks that are kept to, in one of those; 0 elsewhere. Nothing where all are used. `frame` counts from 0.
 std::optional<Image> used_pixels(const std::vector<Mask>& masks, int frame, Size source);
-/// The share of a source frame that is not used.
+/// The share of a source frame that is not used, to a thousandth.
 double share_left_out(const std::vector<Mask>& masks, int frame, Size source);
 
 /// Makes the pixels of a picture empty that are not used: the picture is that of `station`, `used` is of its source.

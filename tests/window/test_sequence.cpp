@@ -287,6 +287,11 @@ TEST_CASE("masks are drawn, moved, typed, undone, saved and loaded, and keep the
   CHECK(desk.document().chain().masks[3].frames == std::vector<int>{1, 3, 4});
   CHECK(desk.named<QLabel>("What the masks leave out")->text().contains("no frames of this sequence"));
 
+  // Nothing here is saturated, which is said; looking goes on beside the window.
+  press("Suggest glare");
+  CHECK(QTest::qWaitFor(
+      [&] { return desk.named<QLabel>("What the masks leave out")->text().contains("Nothing in this frame"); }, 10000));
+
   // To a file and back.
   auto* panel = desk.window.findChild<MasksPanel*>();
   REQUIRE(panel);

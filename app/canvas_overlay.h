@@ -39,6 +39,8 @@ QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const Q
 /// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station
 /// px.
 void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel);
+/// How near to a handle a press takes hold of it, in px of the widget.
+inline constexpr double handle_reach = 12;
 inline constexpr int ruler_thickness = 18;
 /// The fine hatch that marks empty area.
 QBrush hatch();

@@ -24,7 +24,11 @@ struct OpenSource {
   std::shared_ptr<const Pyramid> pixels;
   std::vector<FrameFile> frames = {};  ///< of the sequence that is open; none for a single picture
   int frame = 0;                       ///< the one that is shown, from 0
+  bool pairs = false;                  ///< the frames are pairs, a and b
 };
+
+/// A picture, or the first frame of a sequence that can be read. Raises what listing and reading raise.
+OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job);
 
 /// Everything that undo brings back. Tiles are counted from the source, 0; the result's tile is always the last one.
 struct DocumentState {

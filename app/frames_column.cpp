@@ -37,8 +37,8 @@ QString frame_name(const FrameFile& frame) {
   return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
 }
 
-QString frame_number_text(const std::vector<FrameFile>& frames, int index) {
-  if (!in_pairs(frames)) return QString::number(index + 1);
+QString frame_number_text(const OpenSource& source, int index) {
+  if (!source.pairs) return QString::number(index + 1);
   return QString::number(index / 2 + 1) + (index % 2 == 0 ? " a" : " b");
 }
 
@@ -144,8 +144,8 @@ void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
   const auto& step = document_.chain().time_step;
-  const QString count = frames.empty()     ? QString()
-                        : in_pairs(frames) ? tr("%1 pairs").arg(frames.size() / 2)
+  const QString count = frames.empty()              ? QString()
+                        : document_.source()->pairs ? tr("%1 pairs").arg(frames.size() / 2)
                         : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
                                                                                   : tr("%1 bands").arg(frames.size());
   head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), text_of(step->unit))
@@ -155,7 +155,7 @@ void FramesColumn::refresh() {
   const QSignalBlocker quiet(list_);
   for (int i = 0; i < list_->count(); ++i) {
     const auto k = static_cast<std::size_t>(i);
-    QString text = QString("%1  %2").arg(frame_number_text(frames, i), frame_name(frames[k]));
+    QString text = QString("%1  %2").arg(frame_number_text(*document_.source(), i), frame_name(frames[k]));
     QString why = text_of(frames[k].trouble);
     if (align && k < align->frames.size()) {
       const FoundFrame& found = align->frames[k];
@@ -169,7 +169,8 @@ void FramesColumn::refresh() {
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
     QListWidgetItem* item = list_->item(i);
     const bool out = out_of_it[k];
-    if (out) text = QString("%1  %2\n").arg(frame_number_text(frames, i), frame_name(frames[k])) + tr("left out");
+    if (out)
+      text = QString("%1  %2\n").arg(frame_number_text(*document_.source(), i), frame_name(frames[k])) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);

@@ -78,7 +78,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   if (role != Qt::DisplayRole) return {};
   if (index.column() == name) {
     const QString time = frame_time(document_.chain(), index.row());
-    return QString("%1  %2").arg(frame_number_text(document_.frames(), index.row()), frame_name(frame)) +
+    return QString("%1  %2").arg(frame_number_text(*document_.source(), index.row()), frame_name(frame)) +
            (time.isEmpty() ? time : "  " + time);
   }
   if (!found) return index.column() == status ? tr("not searched yet") : QVariant();

@@ -104,6 +104,8 @@ class ResultPage : public InspectorPage {
   void refresh() override;
   void show_problem(const QString& text, bool may_replace);
   void show_written(const QString& text);
+  /// Why nothing was written.
+  void show_failure(const Error& error);
   QString path() const;
   LossSpot* loss_spot() const;
 

@@ -113,6 +113,13 @@ void ResultPage::show_written(const QString& text) {
   parts_->replace->hide();
 }
 
+void ResultPage::show_failure(const Error& error) {
+  if (error.kind() == Error::Kind::cancelled)
+    show_written(tr("Cancelled; no file was left."));
+  else
+    show_problem(text_of(error), false);
+}
+
 void ResultPage::refresh() {
   Parts& p = *parts_;
   const OpenSource* source = document().source();

@@ -353,6 +353,11 @@ void MainWindow::refresh() {
   kept_->setText(document_.clean() ? QString() : tr("chain not saved"));
 }
 
+bool MainWindow::busy() {
+  if (background_.running()) say(tr("Something else is still running. Wait for it, or cancel it below."));
+  return background_.running();
+}
+
 void MainWindow::say(const QString& text) {
   notice_->setText(text);
   notice_bar_->setVisible(!text.isEmpty());

@@ -80,6 +80,8 @@ class MainWindow : public QMainWindow {
   /// A single key that acts only while the pictures or the rail have the focus.
   QAction* add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
   void refresh();
+  /// Whether something long is running, which is then said.
+  bool busy();
   void say(const QString& text);
   void say(const Error& error);
   void remember(const QString& path);

@@ -357,7 +357,7 @@ void PictureView::paint_over(QPainter& painter) {
     QPolygonF points;
     for (const QPointF& p : corners_) points << to_widget(p);
     for (const QPointF& p : points) overlay::cross(painter, p, 5, colour);
-    points << QPointF(mapFromGlobal(QCursor::pos()));
+    points << hover_;
     overlay::line(painter, points, colour, true, false);
   }
   if (laying_gauge_ && drag_ == Drag::gauge)

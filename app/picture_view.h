@@ -11,7 +11,7 @@
 
 namespace fexel {
 
-/// A point that a hand can move: one of the selected step's, or an end of a gauge.
+/// A point that a hand can move: one of the selected step's, an end of a gauge, or one of the selected mask's.
 struct Handle {
   enum class Kind { step, gauge_end, mask };
   Kind kind;
@@ -130,6 +130,8 @@ class PictureView : public QWidget {
   void finish_drag();
   void lay_gauge(QPointF from, QPointF to);
   void close_corners();
+  /// A new corner on the selected polygon's side, where that runs near; false where none does.
+  bool set_mask_corner(QPointF at_widget);
   void paint_masks(QPainter& painter);
   /// Arrows of what still moves, and by how much they are enlarged; 0 where there are none here.
   double paint_still_moving(QPainter& painter);
@@ -165,7 +167,8 @@ class PictureView : public QWidget {
   int line_station_ = 0;
   std::function<void(Point, Point)> take_line_;
   TakePoints take_corners_;
-  QPolygonF corners_;  ///< clicked so far, and the pointer
+  QPolygonF corners_;  ///< clicked so far
+  QPointF hover_;      ///< where the pointer was last, in the widget
   bool space_held_ = false;
   bool settle_pending_ = false;
   QTimer settle_;

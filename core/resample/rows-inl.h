@@ -65,11 +65,7 @@ class RowLoop {
     if (last - first < block) return leave(x, count, rest);
     leave(x, first, rest);
     int done = first;
-#if HWY_TARGET != HWY_SCALAR
-    if constexpr (sizeof(T) == 1 && taps == 2)
-      if (walk_.straight() && target_.depth == Depth::u8) done = straight_bytes(first, last);
-#endif
-    if (done == first && walk_.straight()) done = straight_blocks(first, last);
+    if (walk_.straight()) done = straight_blocks(first, last);
     for (int i = done, length = segment; i < last;) {
       // The last segment begins earlier if it is too short, and writes some pixels again.
       const int start = std::min(i, last - block);
@@ -93,7 +89,6 @@ class RowLoop {
   static constexpr bool differences = taps == 2 || sizeof(T) == 4;
   static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
   static constexpr int rows_ahead = 12;
-  static constexpr int pair = 2 * block;
 
   static void leave(int x, int count, std::vector<Stretch>& rest) {
     if (count <= 0) return;
@@ -143,18 +138,6 @@ class RowLoop {
     for (int next = begin; next < pixels;) {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
-#if HWY_TARGET != HWY_SCALAR
-      if constexpr (sizeof(T) == 1 && taps == 2) {
-        if (next + pair <= pixels && target_.depth == Depth::u8) {
-          const Place at = place(next, pair);
-          if (at.slip <= 1 && at.span <= 2) {
-            slide_bytes(at, next, start);
-            next += pair;
-            continue;
-          }
-        }
-      }
-#endif
       walk_.detail();
       const Place at = place(k, block);
       if (at.slip == 0 && at.span <= 1)
@@ -273,150 +256,6 @@ class RowLoop {
     }
     return i;
   }
-
-#if HWY_TARGET != HWY_SCALAR
-  using Words = hn::Vec<hn::CappedTag<std::int16_t, pair>>;
-  using UnsignedWords = hn::Vec<hn::CappedTag<std::uint16_t, pair>>;
-  /// Distances of lanes from pixel k on from where samples are read, in units of 2^-14 px: a fraction, and above it two
-  /// bits for the steps before the lane. `straight` and `base` are the distance of the segment's first pixel, `along`
-  /// is what a lane has less than the one before it.
-  static HWY_INLINE UnsignedWords distances(const std::int32_t* d, std::int32_t base, std::int32_t along) {
-    const hn::Rebind<std::uint16_t, Floats> half_words;
-    const auto bits = [&](std::size_t from) HWY_ATTR {
-      const auto less = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(from)), hn::Set(ints, along));
-      const auto place = hn::Sub(hn::Add(hn::LoadU(ints, d + from), hn::Set(ints, base)), less);
-      return hn::TruncateTo(half_words, hn::ShiftRight<coarse_bits>(hn::BitCast(unsigneds, place)));
-    };
-    return hn::Combine(hn::CappedTag<std::uint16_t, pair>(), bits(hn::Lanes(floats)), bits(0));
-  }
-
-  /// Pixels side by side with the linear kernel on bytes, in 16-bit numbers: samples count in 1/128, x and y are the
-  /// lanes' distances from where samples are read. False where a lane stands further than `slip` aside or `span` below.
-  template <int span, int slip>
-  HWY_INLINE bool mix_bytes(const T* in, std::byte* out, UnsignedWords x, UnsignedWords y) const {
-    const hn::CappedTag<std::int16_t, pair> words;
-    const hn::CappedTag<std::uint16_t, pair> unsigned_words;
-    const hn::Rebind<std::uint8_t, decltype(words)> bytes;
-    constexpr std::uint16_t one = 1 << 14;
-    const auto beyond = hn::Or(hn::Gt(x, hn::Set(unsigned_words, (1 + slip) * one - 1)),
-                               hn::Gt(y, hn::Set(unsigned_words, (1 + span) * one - 1)));
-    if (HWY_UNLIKELY(!hn::AllFalse(unsigned_words, beyond))) return false;
-    const auto between = [](Words from, Words to, Words part)
-                             HWY_ATTR { return hn::Add(from, hn::MulFixedPoint15(hn::Sub(to, from), part)); };
-    const auto fraction = hn::Set(unsigned_words, 0x7ffe);
-    const auto tx = hn::BitCast(words, hn::And(hn::Add(x, x), fraction));
-    const auto ty = hn::BitCast(words, hn::And(hn::Add(y, y), fraction));
-    const auto steps = [&](UnsignedWords distance, std::uint16_t count) HWY_ATTR {
-      return hn::RebindMask(words,
-                            hn::Gt(distance, hn::Set(unsigned_words, static_cast<std::uint16_t>(count * one - 1))));
-    };
-    for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
-      hwy::Prefetch(in + ahead_);
-      Words upper[2 + slip], lower[2 + slip];
-      for (int c = 0; c < 2 + slip; ++c) {
-        Words rows[2 + span];
-        for (int r = 0; r < 2 + span; ++r)
-          rows[r] = hn::PromoteTo(words, hn::LoadU(bytes, in + r * samples_.stride + c));
-        const auto one_below = steps(y, 1);
-        rows[0] = hn::IfThenElse(one_below, rows[1], rows[0]);
-        rows[1] = hn::IfThenElse(one_below, rows[2], rows[1]);
-        if constexpr (span > 1) {
-          const auto two_below = steps(y, 2);
-          rows[0] = hn::IfThenElse(two_below, rows[2], rows[0]);
-          rows[1] = hn::IfThenElse(two_below, rows[3], rows[1]);
-        }
-        upper[c] = hn::ShiftLeft<7>(rows[0]);
-        lower[c] = hn::ShiftLeft<7>(rows[1]);
-      }
-      if constexpr (slip == 1)
-        for (auto* line : {upper, lower}) {
-          const auto one_aside = steps(x, 1);
-          line[0] = hn::IfThenElse(one_aside, line[1], line[0]);
-          line[1] = hn::IfThenElse(one_aside, line[2], line[1]);
-        }
-      const auto value = between(between(upper[0], upper[1], tx), between(lower[0], lower[1], tx), ty);
-      const auto rounded = hn::ShiftRight<7>(hn::Add(value, hn::Set(words, 64)));
-      hn::StoreU(hn::DemoteTo(bytes, rounded), bytes, reinterpret_cast<std::uint8_t*>(out));
-    }
-    return true;
-  }
-
-  /// Two blocks of a bent row.
-  HWY_INLINE void slide_bytes(const Place& at, int k, int start) {
-    constexpr std::int32_t half = 1 << (coarse_bits - 1);
-    const auto base_x = static_cast<std::int32_t>(walk_.x - at.left) * one_pixel + half;
-    const auto base_y = static_cast<std::int32_t>(walk_.y - at.top) * one_pixel + half;
-    walk_.detail();
-    // The distances of lanes: a fraction, and above it two bits for the steps before the lane.
-    const auto distances = [](const std::int32_t* d, std::int32_t base, std::int32_t along) HWY_ATTR {
-      const hn::Rebind<std::uint16_t, Floats> half_words;
-      const auto bits = [&](std::size_t from) HWY_ATTR {
-        const auto less = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(from)), hn::Set(ints, along));
-        const auto place = hn::Sub(hn::Add(hn::LoadU(ints, d + from), hn::Set(ints, base)), less);
-        return hn::TruncateTo(half_words, hn::ShiftRight<coarse_bits>(hn::BitCast(unsigneds, place)));
-      };
-      return hn::Combine(hn::CappedTag<std::uint16_t, pair>(), bits(hn::Lanes(floats)), bits(0));
-    };
-    constexpr std::size_t lanes = hn::MaxLanes(hn::CappedTag<std::int16_t, pair>());
-    const T* in = sample(at.left, at.top);
-    for (std::size_t lane = 0; lane < pair; lane += lanes) {
-      const std::size_t from = static_cast<std::size_t>(k) + lane;
-      const auto x = distances(walk_.dx + from, base_x - static_cast<std::int32_t>(lane) * one_pixel, one_pixel);
-      const auto y = distances(walk_.dy + from, base_y, 0);
-      std::byte* out = target_.first + start + static_cast<int>(from);
-      const bool mixed = at.slip == 0 ? mix_bytes<2, 0>(in + lane, out, x, y) : mix_bytes<2, 1>(in + lane, out, x, y);
-      if (HWY_LIKELY(mixed)) continue;
-      for (std::size_t i = lane; i < lane + lanes; i += hn::Lanes(floats)) pick(k, i, start);
-    }
-  }
-
-  /// The same, with as many rows as its slope needs; none when that is too many.
-  HWY_INLINE int straight_bytes(int first, int last) {
-    const typename Walk::Line line = walk_.line(first);
-    const double most = 1.0 / (pair - 1), rise = std::abs(static_cast<double>(line.step_y)) * 0x1p-32,
-                 drift = std::abs(static_cast<double>(line.step_x) * 0x1p-32 - 1);
-    if (drift > most || rise > 2 * most) return first;
-    return rise <= most ? straight_bytes<1>(first, last) : straight_bytes<2>(first, last);
-  }
-
-  /// Pixels [first, last) of a straight row that is nearly level, two blocks at a time; returns where it ended. All of
-  /// it is in whole numbers: 32 bits of a pixel along the row, 14 within the blocks.
-  template <int span>
-  HWY_INLINE int straight_bytes(int first, int last) {
-    constexpr int fine = 32, coarser = fine - 14;
-    constexpr std::int64_t whole = std::int64_t{1} << fine, half = std::int64_t{1} << (coarser - 1);
-    constexpr std::size_t lanes = hn::MaxLanes(hn::CappedTag<std::int16_t, pair>());
-    const hn::CappedTag<std::uint16_t, pair> unsigned_words;
-    typename Walk::Line line = walk_.line(first);
-    const std::int64_t drift = line.step_x - whole, drift_x = drift * (pair - 1), drift_y = line.step_y * (pair - 1);
-    alignas(64) std::uint16_t aside[pair], below[pair];
-    for (int k = 0; k < pair; ++k) {
-      aside[k] = static_cast<std::uint16_t>((drift * k + half) >> coarser);
-      below[k] = static_cast<std::uint16_t>((line.step_y * k + half) >> coarser);
-    }
-    const std::int64_t low_x = std::min<std::int64_t>(drift_x, 0), low_y = std::min<std::int64_t>(drift_y, 0);
-    int i = first;
-    for (; i + pair <= last; i += pair, line.x += pair * line.step_x, line.y += pair * line.step_y) {
-      const std::int64_t left = (line.x + low_x) >> fine, top = (line.y + low_y) >> fine;
-      const bool slips = left != (line.x + drift_x - low_x) >> fine;
-      const auto base_x = static_cast<std::uint16_t>((line.x - left * whole + half) >> coarser);
-      const auto base_y = static_cast<std::uint16_t>((line.y - top * whole + half) >> coarser);
-      const T* in = sample(left, top);
-      for (std::size_t lane = 0; lane < pair; lane += lanes) {
-        const auto x = hn::Add(hn::Load(unsigned_words, aside + lane), hn::Set(unsigned_words, base_x));
-        const auto y = hn::Add(hn::Load(unsigned_words, below + lane), hn::Set(unsigned_words, base_y));
-        std::byte* out = target_.first + i + static_cast<int>(lane);
-        const bool mixed = slips ? mix_bytes<span, 1>(in + lane, out, x, y) : mix_bytes<span, 0>(in + lane, out, x, y);
-        if (HWY_LIKELY(mixed)) continue;
-        if (!walk_.at(i, pair)) return i;
-        walk_.detail();
-        for (std::size_t k = lane; k < lane + lanes; k += hn::Lanes(floats)) pick(0, k, i);
-      }
-    }
-    return i;
-  }
-
-#endif
 
   /// Pixels anywhere near each other.
   HWY_NOINLINE void pick(int k, std::size_t lane, int start) {

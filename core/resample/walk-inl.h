@@ -18,7 +18,6 @@ constexpr int segment = 64;
 constexpr int fraction_bits = 24;
 constexpr std::int32_t one_pixel = 1 << fraction_bits;
 constexpr std::int32_t fraction_mask = one_pixel - 1;
-constexpr int coarse_bits = fraction_bits - 14;
 
 /// Source coordinates, minus a half, of a segment of a row: whole numbers to count from, and each pixel's distance from
 /// them in units of 2^-24 px.
@@ -146,7 +145,9 @@ class Walk {
     const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
     return {u - 0.5, v - 0.5, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
   }
-  /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small.
+  /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild bend
+  /// is one of less than 0.2 px.
+  template <bool mild = false>
   static HWY_INLINE void draw(double part, double way, double start, double end, std::int32_t* out) {
     const auto slope = static_cast<std::int32_t>(start * (one_pixel / segment));
     const auto from = hn::Set(ints, static_cast<std::int32_t>(part * one_pixel));
@@ -155,7 +156,8 @@ class Walk {
     const auto c = hn::Set(floats, static_cast<float>((start + end - 2 * way) * one_pixel));
     for (std::size_t k = 0; k < segment; k += hn::Lanes(ints)) {
       const auto s = hn::Mul(hn::Iota(floats, static_cast<float>(k)), hn::Set(floats, 1.0F / segment));
-      const auto bent = hn::NearestInt(hn::Mul(s, hn::MulAdd(hn::MulAdd(c, s, b), s, a)));
+      const auto bend = hn::Mul(s, hn::MulAdd(hn::MulAdd(c, s, b), s, a));
+      const auto bent = mild ? nearest(bend) : hn::NearestInt(bend);
       const auto straight = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(k)), hn::Set(ints, slope));
       hn::Store(hn::Add(from, hn::Add(straight, bent)), ints, out + k);
     }
@@ -169,8 +171,8 @@ class Walk {
     const double bends = std::max(std::abs(next_.du - from.du), std::abs(next_.dv - from.dv));
     if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < 0.1)) return false;
     count_from(from.u, from.v);
-    draw(from.u - static_cast<double>(x), next_.u - from.u, from.du, next_.du, dx);
-    draw(from.v - static_cast<double>(y), next_.v - from.v, from.dv, next_.dv, dy);
+    draw<true>(from.u - static_cast<double>(x), next_.u - from.u, from.du, next_.du, dx);
+    draw<true>(from.v - static_cast<double>(y), next_.v - from.v, from.dv, next_.dv, dy);
     return true;
   }
 

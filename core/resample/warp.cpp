@@ -12,12 +12,13 @@
 #include "resample/rows.h"
 #include "resample/sampler.h"
 #include "resample/scale.h"
+#include "resample/words.h"
 
 namespace fexel {
 namespace {
 
 constexpr int tile_width = 1024;
-constexpr int tile_height = 64;
+constexpr int tile_height = 128;
 constexpr double no_shrink = 1.2;
 
 /// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
@@ -219,13 +220,36 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
   return {out.bytes(0, y - region.y) + (x - region.x) * sample, plane, out.depth()};
 }
 
+/// What of a byte picture a tile reads, where it pays to lay that out as words: where the map turns and scales little.
+std::optional<Region> words_of(const TilePlan& plan, Region tile) {
+  constexpr double around = 8, most = 2.5, most_slope = 0.08, far = 1e8;
+  if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return std::nullopt;
+  double left = far, top = far, right = -far, bottom = -far;
+  bool suits = false;
+  for (const Point corner : points_of(tile)) {
+    auto at = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
+    if (!at) return std::nullopt;
+    if (plan.curved) at = plan.scale * *at;
+    const auto slope = plan.slope(corner);
+    suits = suits || (slope && std::max(std::abs((*slope)(0, 0) - 1), std::abs((*slope)(1, 0))) < most_slope);
+    left = std::min(left, at->x - around), right = std::max(right, at->x + around);
+    top = std::min(top, at->y - around), bottom = std::max(bottom, at->y + around);
+  }
+  if (!(suits && left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
+  const double area = static_cast<double>(tile.width + 2 * around) * (tile.height + 2 * around);
+  if ((right - left) * (bottom - top) > most * area) return std::nullopt;
+  const int x = static_cast<int>(std::floor(left)), y = static_cast<int>(std::floor(top));
+  return Region{x, y, static_cast<int>(std::ceil(right)) - x, static_cast<int>(std::ceil(bottom)) - y};
+}
+
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
-  PlainRows(const TilePlan& plan, TileCourses& courses, Edge edge)
+  PlainRows(const TilePlan& plan, TileCourses& courses, Region tile, Edge edge)
       : places(plan, courses),
         plan_(plan),
         edge_(edge),
+        box_(words_of(plan, tile)),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 
@@ -233,10 +257,10 @@ class PlainRows {
     rest_.clear();
     if (plan_.plain_kernel == Kernel::nearest)
       rest_.push_back({x, count});
-    else if (const CourseRow* row = places.course())
-      interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
+    else if (box_ && target.depth == Depth::u8)
+      from_words(x, y, count, target);
     else
-      interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
+      from_samples(x, y, count, target);
     for (const Stretch& stretch : rest_)
       for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
         places.fill(from, std::min(run_length, stretch.x + stretch.count - from), run_);
@@ -248,6 +272,22 @@ class PlainRows {
   std::int64_t clamped = 0;
 
  private:
+  void from_samples(int x, int y, int count, const RowTarget& target) {
+    if (const CourseRow* row = places.course())
+      interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
+    else
+      interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
+  }
+  void from_words(int x, int y, int count, const RowTarget& target) {
+    if (!words_) words_.emplace(*plan_.plain, *box_, edge_);
+    steep_.clear();
+    if (const CourseRow* row = places.course())
+      interpolate_words_along(*words_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
+    else
+      interpolate_words(*words_, plan_.plain_kernel, plan_.pull, x, y, count, target, steep_, clamped);
+    for (const Stretch& stretch : steep_)
+      from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
+  }
   void write_run(int offset, const RowTarget& target) {
     std::array<float, run_length> values;
     for (int band = 0; band < samples_.bands; ++band) {
@@ -262,8 +302,10 @@ class PlainRows {
 
   const TilePlan& plan_;
   Edge edge_;
+  std::optional<Region> box_;
+  std::optional<Words> words_;  // laid out when a row first asks for them
   Samples samples_;
-  std::vector<Stretch> rest_;
+  std::vector<Stretch> rest_, steep_;
   Run run_;
 };
 
@@ -344,7 +386,7 @@ void fill_between(const std::vector<Clip::Span>& spans, Region tile, int y, Regi
 template <class T>
 std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, const Cover& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  PlainRows rows(plan, courses, resampling.edge);
+  PlainRows rows(plan, courses, tile, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {

@@ -1,0 +1,55 @@
+#include "resample/words.h"
+
+#include <cmath>
+
+#undef HWY_TARGET_INCLUDE
+#define HWY_TARGET_INCLUDE "resample/words.cpp"
+#include <hwy/cache_control.h>
+#include <hwy/foreach_target.h>
+#include <hwy/highway.h>
+
+#include "resample/words-inl.h"
+
+#if HWY_ONCE
+namespace fexel {
+
+HWY_EXPORT(LayWords);
+HWY_EXPORT(InterpolateWords);
+HWY_EXPORT(InterpolateWordsAlong);
+
+Words::Words(const Image& source, Region box, Edge edge)
+    : box_(box), samples_(box.width, box.height, source.bands(), Depth::u16, Image::Start::unset) {
+  constexpr int rows_ahead = 8;
+  const auto place = [&](int index, int count) {
+    if (index >= 0 && index < count) return index;
+    if (edge == Edge::fill || edge == Edge::extend) return index < 0 ? 0 : count - 1;
+    return folded(index, count, edge);
+  };
+  const int first = std::clamp(box.x, 0, source.width()), last = std::clamp(box.x + box.width, first, source.width());
+  for (int band = 0; band < source.bands(); ++band)
+    for (int y = 0; y < box.height; ++y) {
+      const auto* in = source.row<std::uint8_t>(band, place(box.y + y, source.height()));
+      auto* out = samples_.row<std::int16_t>(band, y);
+      HWY_DYNAMIC_DISPATCH(LayWords)
+      (in + first, last - first, rows_ahead * source.stride<std::uint8_t>(), out + (first - box.x));
+      const auto beyond = [&](int from, int to) {
+        for (int x = from; x < to; ++x)
+          out[x - box.x] = static_cast<std::int16_t>((in[place(x, source.width())] - 128) * 128);
+      };
+      beyond(box.x, std::min(first, box.x + box.width));
+      beyond(std::max(last, box.x), box.x + box.width);
+    }
+}
+
+void interpolate_words(const Words& words, Kernel kernel, const Matrix3& pull, int x, int y, int count,
+                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+  HWY_DYNAMIC_DISPATCH(InterpolateWords)(words, kernel, pull, x, y, count, target, rest, clamped);
+}
+
+void interpolate_words_along(const Words& words, Kernel kernel, const CourseRow& row, int x, int count,
+                             const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+  HWY_DYNAMIC_DISPATCH(InterpolateWordsAlong)(words, kernel, row, x, count, target, rest, clamped);
+}
+
+}  // namespace fexel
+#endif

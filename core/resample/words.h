@@ -1,0 +1,41 @@
+#pragma once
+/// Interpolation of bytes in 16-bit numbers, 32 pixels at a time, where a map neither turns nor scales much. What a
+/// tile reads is laid out as such numbers once, edges included, so that rows need no other code where the picture ends.
+#include <vector>
+
+#include "image/image.h"
+#include "resample/course.h"
+#include "resample/kernel.h"
+#include "resample/rows.h"
+
+namespace fexel {
+
+/// A part of a byte picture: 128 (sample − 128) for each pixel of `box`, which may lie beyond the picture, where the
+/// edge rule says what is read (fill and extend: the pixel at the edge).
+class Words {
+ public:
+  Words(const Image& source, Region box, Edge edge);
+  const Region& box() const { return box_; }
+  int bands() const { return samples_.bands(); }
+  std::ptrdiff_t stride() const { return samples_.stride<std::int16_t>(); }
+  std::ptrdiff_t plane() const { return stride() * box_.height; }
+  /// Pixel (x, y) of the picture, first band.
+  const std::int16_t* at(std::int64_t x, std::int64_t y) const {
+    return samples_.row<std::int16_t>(0, 0) + (y - box_.y) * stride() + (x - box_.x);
+  }
+
+ private:
+  Region box_;
+  Image samples_;
+};
+
+/// As interpolate_row(), into bytes, with linear, cubic or lanczos3; also leaves what is too steep for it, and all of
+/// it on processors without vectors. Coordinates keep 2^-15 px, and the unrounded value is right within 0.06 of a grey
+/// level.
+void interpolate_words(const Words& words, Kernel kernel, const Matrix3& pull, int x, int y, int count,
+                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+/// The same for a row of a curved map; see interpolate_along().
+void interpolate_words_along(const Words& words, Kernel kernel, const CourseRow& row, int x, int count,
+                             const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+
+}  // namespace fexel

@@ -185,11 +185,25 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
 }
 
 ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel) + tent_half_width) {
-  const auto count = static_cast<std::size_t>(std::ceil(radius_ * steps)) + 2;
-  const int pieces = kernel == Kernel::linear || kernel == Kernel::cubic ? 240 : 60;  // the others bend smoothly
-  table_.resize(count);
-  for (std::size_t i = 0; i < count; ++i)
-    table_[i] = static_cast<float>(averaged(kernel, static_cast<double>(i) / steps, pieces));
+  constexpr int nodes = Pieces::degree + 1;
+  pieces_.per_pixel = static_cast<float>(Pieces::count / radius_);
+  const double piece = radius_ / Pieces::count;
+  for (int i = 0; i < Pieces::count; ++i) {
+    // Through the Chebyshev points, by divided differences, which are then multiplied out.
+    std::array<double, nodes> t{}, f{}, terms{};
+    for (int k = 0; k < nodes; ++k) {
+      const auto n = static_cast<std::size_t>(k);
+      t[n] = 0.5 - 0.5 * std::cos(std::numbers::pi * (k + 0.5) / nodes);
+      f[n] = averaged(kernel, (i + t[n]) * piece, 240);
+    }
+    for (std::size_t order = 1; order < nodes; ++order)
+      for (std::size_t k = nodes - 1; k >= order; --k) f[k] = (f[k] - f[k - 1]) / (t[k] - t[k - order]);
+    for (std::size_t k = nodes; k-- > 0;) {
+      for (std::size_t m = nodes - 1; m > 0; --m) terms[m] = terms[m - 1] - t[k] * terms[m];
+      terms[0] = f[k] - t[k] * terms[0];
+    }
+    for (std::size_t m = 0; m < nodes; ++m) pieces_.terms[m][i] = static_cast<float>(terms[m]);
+  }
 }
 
 const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {

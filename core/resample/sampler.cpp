@@ -166,26 +166,6 @@ void taps_run(const Reader<T>& source, const Weights& weights, const Run& run, f
   }
 }
 
-template <class T>
-float weighted(const Reader<T>& source, const std::vector<float>& weights, int left, int top, int columns, int rows,
-               bool inside) {
-  const float base = source.at(left + columns / 2, top + rows / 2);
-  float sum = 0;
-  const float* w = weights.data();
-  if (inside) {
-    const T* at = source.origin + top * source.stride + left;
-    for (int r = 0; r < rows; ++r, at += source.stride, w += columns) {
-      float row = 0;
-      for (int c = 0; c < columns; ++c) row += w[c] * (static_cast<float>(at[c]) - base);
-      sum += row;
-    }
-  } else {
-    for (int r = 0; r < rows; ++r, w += columns)
-      for (int c = 0; c < columns; ++c) sum += w[c] * (source.at(left + c, top + r) - base);
-  }
-  return sum;
-}
-
 }  // namespace
 
 void sample_plain(const Image& source, int band, Kernel kernel, Edge edge, const Run& run, float* out) {
@@ -203,73 +183,6 @@ void sample_plain(const Image& source, int band, Kernel kernel, Edge edge, const
       default:
         return linear_run(reader, run, out);
     }
-  });
-}
-
-void ShrinkingSampler::place(const Image& source, double x, double y, const Matrix2& reach, const Matrix2& to_result) {
-  x = bounded(x);
-  y = bounded(y);
-  const double radius = area_ ? 1 : kernel_.radius();
-  const double half_width = radius * (std::abs(reach(0, 0)) + std::abs(reach(0, 1)));
-  const double half_height = radius * (std::abs(reach(1, 0)) + std::abs(reach(1, 1)));
-  left_ = static_cast<int>(std::ceil(x - half_width - 0.5));
-  top_ = static_cast<int>(std::ceil(y - half_height - 0.5));
-  columns_ = static_cast<int>(std::floor(x + half_width - 0.5)) - left_ + 1;
-  rows_ = static_cast<int>(std::floor(y + half_height - 0.5)) - top_ + 1;
-  inside_ = left_ >= 0 && top_ >= 0 && left_ + columns_ <= source.width() && top_ + rows_ <= source.height();
-  weights_.resize(static_cast<std::size_t>(columns_) * static_cast<std::size_t>(rows_));
-  const auto dx0 = static_cast<float>(left_ + 0.5 - x);
-  const auto dy0 = static_cast<float>(top_ + 0.5 - y);
-  if (area_) {
-    // The share of a source pixel that lies under the result pixel, along each of the result's axes.
-    const auto share_along = [&](int axis) {
-      const auto soft = static_cast<float>(std::abs(to_result(axis, 0)) + std::abs(to_result(axis, 1)));
-      return [soft](float u) { return std::clamp((0.5F + 0.5F * soft - std::abs(u)) / soft, 0.0F, 1.0F); };
-    };
-    weigh(to_result, dx0, dy0, share_along(0), share_along(1));
-  } else {
-    weigh(to_result, dx0, dy0, kernel_, kernel_);
-  }
-}
-
-template <class Weight>
-void ShrinkingSampler::weigh(const Matrix2& to_result, float dx0, float dy0, const Weight& along_u,
-                             const Weight& along_v) {
-  const auto ux = static_cast<float>(to_result(0, 0));
-  const auto uy = static_cast<float>(to_result(0, 1));
-  const auto vx = static_cast<float>(to_result(1, 0));
-  const auto vy = static_cast<float>(to_result(1, 1));
-  float total = 0;
-  float* w = weights_.data();
-  if (std::abs(uy) + std::abs(vx) < 1e-6F) {  // footprint along the source's axes: the weights are a product
-    across_.resize(static_cast<std::size_t>(columns_));
-    for (int c = 0; c < columns_; ++c)
-      across_[static_cast<std::size_t>(c)] = along_u(ux * (dx0 + static_cast<float>(c)));
-    for (int r = 0; r < rows_; ++r) {
-      const float down = along_v(vy * (dy0 + static_cast<float>(r)));
-      for (int c = 0; c < columns_; ++c, ++w) {
-        *w = down * across_[static_cast<std::size_t>(c)];
-        total += *w;
-      }
-    }
-  } else {
-    for (int r = 0; r < rows_; ++r) {
-      const float dy = dy0 + static_cast<float>(r);
-      for (int c = 0; c < columns_; ++c, ++w) {
-        const float dx = dx0 + static_cast<float>(c);
-        *w = along_u(ux * dx + uy * dy) * along_v(vx * dx + vy * dy);
-        total += *w;
-      }
-    }
-  }
-  inverse_sum_ = 1.0F / total;
-}
-
-float ShrinkingSampler::value(const Image& source, int band) const {
-  return visit_depth(source.depth(), [&](auto sample) {
-    const Reader<decltype(sample)> reader(source, band, edge_);
-    return reader.at(left_ + columns_ / 2, top_ + rows_ / 2) +
-           inverse_sum_ * weighted(reader, weights_, left_, top_, columns_, rows_, inside_);
   });
 }
 

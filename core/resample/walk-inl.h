@@ -145,8 +145,8 @@ class Walk {
     const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
     return {u - 0.5, v - 0.5, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
   }
-  /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild bend
-  /// is one of less than 0.2 px.
+  /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild
+  /// bend is one of less than 0.2 px.
   template <bool mild = false>
   static HWY_INLINE void draw(double part, double way, double start, double end, std::int32_t* out) {
     const auto slope = static_cast<std::int32_t>(start * (one_pixel / segment));

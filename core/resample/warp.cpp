@@ -12,6 +12,7 @@
 #include "resample/rows.h"
 #include "resample/sampler.h"
 #include "resample/scale.h"
+#include "resample/widened.h"
 #include "resample/words.h"
 
 namespace fexel {
@@ -188,8 +189,8 @@ class TileRows {
 
 /// The widened kernel over one run, where it has a share or, with `all_of_it`, everywhere: footprints are exact every
 /// 16 pixels and linear in between.
-void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, int y, const Run& run,
-                      std::vector<float>& values, std::array<float, run_length>& mix, int bands, bool all_of_it) {
+void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const Run& run,
+                      std::vector<float>& values, std::array<float, run_length>& mix, bool all_of_it) {
   constexpr int stretch = 16;
   const auto footprint_at = [&](int column) -> Footprint {
     const auto j = plan.slope({column + 0.5, y + 0.5});
@@ -204,10 +205,8 @@ void sample_shrinking(const TilePlan& plan, ShrinkingSampler& sampler, int x, in
       const auto n = static_cast<std::size_t>(i);
       mix[n] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
       if (mix[n] <= 0) continue;
-      sampler.place(*plan.source, run.x[n], run.y[n], from.reach + t * (to.reach - from.reach),
-                    from.to_result + t * (to.to_result - from.to_result));
-      for (int band = 0; band < bands; ++band)
-        values[static_cast<std::size_t>(band * run_length + i)] = sampler.value(*plan.source, band);
+      sampler.sample(run.x[n], run.y[n], from.reach + t * (to.reach - from.reach),
+                     from.to_result + t * (to.to_result - from.to_result), values.data() + i, run_length);
     }
     from = to;
   }
@@ -327,13 +326,13 @@ class ShrinkingRows {
       : plan_(plan),
         area_(resampling.kernel == Kernel::area),
         bands_(bands),
-        sampler_(resampling.kernel, resampling.edge),
+        sampler_(*plan.source, resampling.kernel, resampling.edge),
         wide_(static_cast<std::size_t>(bands * run_length)),
         plain_(wide_.size()) {}
 
   void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
     rows.places.fill(x, count, run_);
-    sample_shrinking(plan_, sampler_, x, y, run_, wide_, mix_, bands_, area_);
+    sample_shrinking(plan_, sampler_, x, y, run_, wide_, mix_, area_);
     const bool all_wide = *std::min_element(mix_.begin(), mix_.begin() + count) >= 1;
     if (!all_wide)
       rows.write(x, y, count, {reinterpret_cast<std::byte*>(plain_.data()), run_length * sizeof(float), Depth::f32});
@@ -353,7 +352,7 @@ class ShrinkingRows {
   const TilePlan& plan_;
   bool area_;
   int bands_;
-  ShrinkingSampler sampler_;
+  WidenedSampler sampler_;
   Run run_;
   std::array<float, run_length> mix_;
   std::vector<float> wide_, plain_;

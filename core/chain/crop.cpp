@@ -33,7 +33,7 @@ const std::vector<std::string>& crop_anchors() {
 
 std::optional<CropRectangle> largest_valid(const Clip& clip, Size size) {
   std::vector<Clip::Span> rows;
-  const Cover inside(clip, {0, 0, size.width, size.height});
+  Cover inside(clip, {0, 0, size.width, size.height});
   for (int y = 0; y < size.height; ++y) {
     Clip::Span longest{0, 0};
     for (const auto& span : inside.spans(y))

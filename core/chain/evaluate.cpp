@@ -12,7 +12,7 @@ namespace {
 std::int64_t mask_by(const Clip& clip, Image& image) {
   std::int64_t empty = 0;
   if (!image.has_mask()) image.make_mask(true);
-  const Cover inside(clip, {0, 0, image.width(), image.height()});
+  Cover inside(clip, {0, 0, image.width(), image.height()});
   for (int y = 0; y < image.height(); ++y) {
     int x = 0;
     const auto leave_out_to = [&](int end) {

@@ -12,6 +12,8 @@ class SmoothCurve : public Curve {
   std::optional<Point> forward(Point p) const override;
   std::optional<Point> backward(Point p) const override;
   std::optional<Matrix2> jacobian(Point p) const override;
+  std::optional<Local> forward_local(Point p) const override;
+  std::optional<Local> backward_local(Point p) const override;
 
  protected:
   /// `near` is the affine map that comes closest; `extent` is how far points stand from each other.

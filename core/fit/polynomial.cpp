@@ -8,46 +8,56 @@ SmoothCurve::SmoothCurve(const Matrix3& near, double extent) : near_inverse_(nea
   sign_ = near.topLeftCorner<2, 2>().determinant() < 0 ? -1 : 1;
 }
 
+std::optional<Local> SmoothCurve::forward_local(Point p) const {
+  Local out;
+  out.at = value(p, &out.slope);
+  const bool sound = sign_ * out.slope.determinant() > 0 && std::isfinite(out.at.x) && std::isfinite(out.at.y) &&
+                     out.slope.allFinite();
+  return sound ? std::optional(out) : std::nullopt;
+}
+
 std::optional<Point> SmoothCurve::forward(Point p) const {
-  Matrix2 slope;
-  const Point out = value(p, &slope);
-  return sign_ * slope.determinant() > 0 && std::isfinite(out.x) && std::isfinite(out.y) ? std::optional(out)
-                                                                                         : std::nullopt;
+  const auto out = forward_local(p);
+  return out ? std::optional(out->at) : std::nullopt;
 }
 
 std::optional<Matrix2> SmoothCurve::jacobian(Point p) const {
-  Matrix2 out;
-  value(p, &out);
-  return sign_ * out.determinant() > 0 && out.allFinite() ? std::optional(out) : std::nullopt;
+  const auto out = forward_local(p);
+  return out ? std::optional(out->slope) : std::nullopt;
 }
 
 std::optional<Point> SmoothCurve::backward(Point wanted) const {
-  auto at = Map::apply(near_inverse_, wanted);
-  if (!at) return std::nullopt;
-  Matrix2 slope;
-  Point miss = wanted - value(*at, &slope);
+  const auto out = backward_local(wanted);
+  return out ? std::optional(out->at) : std::nullopt;
+}
+
+std::optional<Local> SmoothCurve::backward_local(Point wanted) const {
+  const auto start = Map::apply(near_inverse_, wanted);
+  if (!start) return std::nullopt;
+  Local out{*start, {}};
+  Point miss = wanted - value(out.at, &out.slope);
   double off = std::hypot(miss.x, miss.y);
   constexpr int rounds = 60;
   for (int round = 0; round < rounds && off > 1e-13 * extent_; ++round) {
-    if (!(sign_ * slope.determinant() > 1e-12)) return std::nullopt;
-    const Eigen::Vector2d step = slope.inverse() * Eigen::Vector2d(miss.x, miss.y);
+    if (!(sign_ * out.slope.determinant() > 1e-12)) return std::nullopt;
+    const Eigen::Vector2d step = out.slope.inverse() * Eigen::Vector2d(miss.x, miss.y);
     // Half as far while that leads away.
     bool nearer = false;
     for (double share = 1; share > 1e-6 && !nearer; share /= 2) {
-      const Point next = *at + share * Point{step.x(), step.y()};
+      const Point next = out.at + share * Point{step.x(), step.y()};
       Matrix2 there;
       const Point left = wanted - value(next, &there);
       const double now = std::hypot(left.x, left.y);
       nearer = now < off;
       if (!nearer) continue;
-      at = next;
+      out = {next, there};
       miss = left;
       off = now;
-      slope = there;
     }
     if (!nearer || step.norm() < 1e-12 * extent_) break;
   }
-  return off < 1e-9 * extent_ && sign_ * slope.determinant() > 0 ? at : std::nullopt;
+  const bool found = off < 1e-9 * extent_ && sign_ * out.slope.determinant() > 0;
+  return found ? std::optional(out) : std::nullopt;
 }
 
 std::vector<double> Polynomial::terms(int order, Point p) {

@@ -100,6 +100,18 @@ Map Map::after(const Map& first) const {
   return out;
 }
 
+std::optional<Local> Curve::forward_local(Point p) const {
+  const auto at = forward(p);
+  const auto slope = at ? jacobian(p) : std::nullopt;
+  return slope ? std::optional(Local{*at, *slope}) : std::nullopt;
+}
+
+std::optional<Local> Curve::backward_local(Point p) const {
+  const auto at = backward(p);
+  const auto slope = at ? jacobian(*at) : std::nullopt;
+  return slope ? std::optional(Local{*at, *slope}) : std::nullopt;
+}
+
 std::optional<Point> Map::forward(Point p) const {
   auto at = apply(forward_, p);
   for (const Bend& bend : bends_) {
@@ -123,23 +135,21 @@ std::optional<Matrix2> Map::jacobian(Point p) const {
   return out ? std::optional(out->slope) : std::nullopt;
 }
 
-std::optional<Map::Local> Map::local(Point p) const {
+std::optional<Local> Map::local(Point p) const {
   auto slope = derivative(forward_, p);
   auto at = apply(forward_, p);
   for (const Bend& bend : bends_) {
     if (!slope || !at) return std::nullopt;
-    const auto next = bend.reversed ? bend.curve->backward(*at) : bend.curve->forward(*at);
+    auto next = bend.reversed ? bend.curve->backward_local(*at) : bend.curve->forward_local(*at);
     if (!next) return std::nullopt;
-    auto own = bend.curve->jacobian(bend.reversed ? *next : *at);
-    if (!own) return std::nullopt;
     if (bend.reversed) {
-      if (!(std::abs(own->determinant()) > 1e-300)) return std::nullopt;
-      own = Matrix2(own->inverse());
+      if (!(std::abs(next->slope.determinant()) > 1e-300)) return std::nullopt;
+      next->slope = Matrix2(next->slope.inverse());
     }
-    const auto flat = derivative(bend.forward, *next);
+    const auto flat = derivative(bend.forward, next->at);
     if (!flat) return std::nullopt;
-    slope = Matrix2(*flat * *own * *slope);
-    at = apply(bend.forward, *next);
+    slope = Matrix2(*flat * next->slope * *slope);
+    at = apply(bend.forward, next->at);
   }
   if (!slope || !at) return std::nullopt;
   return Local{*at, *slope};

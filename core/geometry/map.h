@@ -21,6 +21,12 @@ Matrix3 quarter_turn(Size size, int turns);
 /// inside. Needs a quad that check_quad() accepts.
 Matrix3 unit_square_to_quad(const Quad& quad);
 
+/// Where a map leads, and its slope there.
+struct Local {
+  Point at;
+  Matrix2 slope;
+};
+
 /// A map that no matrix gives: a lens, a spline, a ring. Points where it is not defined, or where going back leads to
 /// no single point, have no image.
 class Curve {
@@ -30,6 +36,9 @@ class Curve {
   virtual std::optional<Point> backward(Point p) const = 0;
   /// d(result)/d(source) at a source point.
   virtual std::optional<Matrix2> jacobian(Point p) const = 0;
+  /// What forward() or backward() says, and the jacobian at the source point of the two.
+  virtual std::optional<Local> forward_local(Point p) const;
+  virtual std::optional<Local> backward_local(Point p) const;
 };
 
 /// A map: planar (projective), or planar maps with curves in between. A point that a planar part puts on or behind its
@@ -54,10 +63,6 @@ class Map {
   /// d(result)/d(source) at a source point; nothing where it has no image.
   std::optional<Matrix2> jacobian(Point p) const;
   /// Both at once, for no more than one of them takes.
-  struct Local {
-    Point at;
-    Matrix2 slope;
-  };
   std::optional<Local> local(Point p) const;
   bool operator==(const Map& other) const;
 

@@ -10,12 +10,6 @@ constexpr int few = 6;                    // one in so many cells may be left to
 constexpr int closer_apart = 8;           // columns of a closer course
 constexpr double tolerance = 0.3 / 1024;  // for the middle of a cell is not quite where the error is largest
 
-/// The cubic from a to b with slopes da and db, at t between 0 and 1.
-Point between(Point a, Point da, Point b, Point db, double t) {
-  const double s = 1 - t;
-  return s * s * (1 + 2 * t) * a + t * t * (3 - 2 * t) * b + t * s * s * da + (-t * t * s) * db;
-}
-
 }  // namespace
 
 Course::Course(const Map& pull, double scale, Region tile, int apart)
@@ -50,23 +44,55 @@ void Course::lay(int step) {
       const auto here = pull_.local({tile_.x + column * apart_ + 0.5, tile_.y + row * step + 0.5});
       if (!here) continue;
       const Matrix2 j = scale_ * here->slope;
-      nodes_[i] = {true, scale_ * here->at, {apart_ * j(0, 0), apart_ * j(1, 0)}, {step * j(0, 1), step * j(1, 1)}};
+      nodes_[i] = {true, scale_ * here->at, {apart_ * j(0, 0), apart_ * j(1, 0)}, {step * j(0, 1), step * j(1, 1)}, {}};
+    }
+  // How the slope along the row changes from row to row is taken from the neighbours.
+  for (int row = 0; row < rows_; ++row)
+    for (int column = 0; column < columns_; ++column) {
+      const int before = row > 0 && node(column, row - 1).defined ? row - 1 : row;
+      const int after = row + 1 < rows_ && node(column, row + 1).defined ? row + 1 : row;
+      if (before < after)
+        nodes_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(column)]
+            .twist = 1.0 / (after - before) * (node(column, after).across - node(column, before).across);
     }
 }
 
-CoursePlace Course::place(int column, int y) const {
-  const int row = std::min((y - tile_.y) / step_, rows_ - 2);
-  const double t = double(y - tile_.y - row * step_) / step_;
-  const Node &a = node(column, row), &b = node(column, row + 1);
-  const Point at = between(a.at, a.down, b.at, b.down, t);
-  // The slope along the row, whose own change from row to row is taken from its neighbours.
-  const auto turn = [&](int k) {
-    const int before = std::max(k - 1, 0), after = std::min(k + 1, rows_ - 1);
-    const Node &p = node(column, before), &q = node(column, after);
-    return p.defined && q.defined ? 1.0 / (after - before) * (q.across - p.across) : b.across - a.across;
-  };
-  const Point across = between(a.across, turn(row), b.across, turn(row + 1), t);
-  return {at.x, at.y, across.x, across.y};
+void Course::row(int y, CourseRow& out) const {
+  out.first = tile_.x;
+  const int row = row_of(y);
+  const auto cell = sound_.begin() + static_cast<std::ptrdiff_t>(row) * (columns_ - 1);
+  out.sound.assign(cell, cell + columns_ - 1);
+  out.places.resize(static_cast<std::size_t>(columns_));
+  const double t = double(y - tile_.y - row * step_) / step_, s = 1 - t;
+  const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
+  const Node *a = &node(0, row), *b = &node(0, row + 1);
+  for (CoursePlace& place : out.places) {
+    const Point at = wa * a->at + wb * b->at + va * a->down + vb * b->down;
+    const Point across = wa * a->across + wb * b->across + va * a->twist + vb * b->twist;
+    place = {at.x, at.y, across.x, across.y};
+    ++a, ++b;
+  }
+  out.down = 1.0 / step_ * node(columns_ / 2, row).down;
+}
+
+std::optional<std::array<Point, 16>> Course::hull(int column, int y) const {
+  const int row = row_of(y);
+  if (sound_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_ - 1) +
+             static_cast<std::size_t>(column)] == 0)
+    return std::nullopt;
+  // The control points of the patch between four nodes.
+  std::array<Point, 16> out;
+  std::size_t i = 0;
+  for (const int below : {0, 1})
+    for (const int beside : {0, 1}) {
+      const Node& n = node(column + beside, row + below);
+      const double across = beside == 0 ? 1.0 / 3 : -1.0 / 3, down = below == 0 ? 1.0 / 3 : -1.0 / 3;
+      out[i++] = n.at;
+      out[i++] = n.at + across * n.across;
+      out[i++] = n.at + down * n.down;
+      out[i++] = n.at + across * n.across + down * n.down + across * down * n.twist;
+    }
+  return out;
 }
 
 int Course::unsound() {
@@ -74,35 +100,24 @@ int Course::unsound() {
   sound_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), 0);
   int count = 0;
   std::size_t i = 0;
-  for (int row = 0; row < down; ++row)
+  CourseRow drawn;
+  for (int row = 0; row < down; ++row) {
+    const int y = tile_.y + row * step_ + step_ / 2;
+    this->row(y, drawn);
     for (int column = 0; column < across; ++column, ++i) {
       bool sound = node(column, row).defined && node(column + 1, row).defined && node(column, row + 1).defined &&
                    node(column + 1, row + 1).defined;
-      const int y = tile_.y + row * step_ + step_ / 2;
+      const auto k = static_cast<std::size_t>(column);
       for (const double part : {0.5, 0.0}) {
         if (!sound) break;
         const auto truth = exact({tile_.x + (column + part) * apart_ + 0.5, y + 0.5});
-        const CoursePlace a = place(column, y), b = place(column + 1, y);
-        const Point drawn = between({a.x, a.y}, {a.dx, a.dy}, {b.x, b.y}, {b.dx, b.dy}, part);
-        sound = truth && distance(*truth, drawn) < tolerance;
+        sound = truth && distance(*truth, between(drawn.places[k], drawn.places[k + 1], part)) < tolerance;
       }
       sound_[i] = sound ? 1 : 0;
       count += !sound;
     }
+  }
   return count;
-}
-
-CourseRow Course::row(int y) const {
-  CourseRow out;
-  out.first = tile_.x;
-  const int down = std::min((y - tile_.y) / step_, rows_ - 2);
-  const auto cell = static_cast<std::size_t>(down) * static_cast<std::size_t>(columns_ - 1);
-  out.sound.assign(sound_.begin() + static_cast<std::ptrdiff_t>(cell),
-                   sound_.begin() + static_cast<std::ptrdiff_t>(cell) + columns_ - 1);
-  out.places.reserve(static_cast<std::size_t>(columns_));
-  for (int column = 0; column < columns_; ++column) out.places.push_back(place(column, y));
-  out.down = 1.0 / step_ * node(columns_ / 2, down).down;
-  return out;
 }
 
 std::shared_ptr<const Course> TileCourses::of(const Map& pull, double scale) {
@@ -123,7 +138,7 @@ std::optional<Point> TileCourses::place(const Course& course, const Map& pull, d
         Region{tile_.x + column * Course::stretch, tile_.y + line * Course::stretch, Course::stretch, Course::stretch},
         closer_apart);
   if (closer.y != y) {
-    closer.row = closer.course->row(y);
+    closer.course->row(y, closer.row);
     closer.y = y;
   }
   const int within = x - closer.row.first;

@@ -1,6 +1,8 @@
 #pragma once
 /// Where the pixels of a tile stand in the source under a map that is not planar: exact places on a grid, cubics in
 /// between, with a bound that is checked.
+#include <algorithm>
+#include <array>
 #include <map>
 #include <memory>
 #include <optional>
@@ -33,7 +35,13 @@ class Course {
   /// `pull` carries the result to the source, whose coordinates are then multiplied by `scale`. Columns of the grid
   /// stand `apart` pixels from each other.
   Course(const Map& pull, double scale, Region tile, int apart = stretch);
-  CourseRow row(int y) const;
+  /// Fills in a row; what it held before is reused.
+  void row(int y, CourseRow& out) const;
+  /// The row of the grid's cells that row y lies in.
+  int row_of(int y) const { return std::min((y - tile_.y) / step_, rows_ - 2); }
+  /// Points around the places of all pixels of the cell that stretch `column` of row y lies in, or nothing where it is
+  /// not sound.
+  std::optional<std::array<Point, 16>> hull(int column, int y) const;
   /// The exact place of a point of the result.
   std::optional<Point> exact(Point p) const;
   std::optional<Matrix2> slope(Point p) const;
@@ -41,11 +49,11 @@ class Course {
  private:
   struct Node {
     bool defined = false;
-    Point at, across, down;  // the place, and its change over a stretch and over a row step
+    // The place, and its change over a stretch, over a row step, and over both.
+    Point at, across, down, twist;
   };
   void lay(int step);
   int unsound();  ///< checks all cells, and counts those that are not sound
-  CoursePlace place(int column, int y) const;
   const Node& node(int column, int row) const {
     return nodes_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
                   static_cast<std::size_t>(column)];

@@ -7,11 +7,36 @@ namespace {
 
 constexpr double margin = 1.0 / 256;  // more than a course is off
 
-enum class Side { inside, outside, across };
+void add(std::vector<Clip::Span>& spans, int begin, int end) {
+  if (begin >= end) return;
+  if (!spans.empty() && spans.back().end == begin)
+    spans.back().end = end;
+  else
+    spans.push_back({begin, end});
+}
 
-/// Where a stretch lies, by its control points: a cubic lies within them.
-Side side_of(const std::vector<HalfPlane>& planes, const CoursePlace& a, const CoursePlace& b) {
-  const Point hull[] = {{a.x, a.y}, {a.x + a.dx / 3, a.y + a.dy / 3}, {b.x - b.dx / 3, b.y - b.dy / 3}, {b.x, b.y}};
+}  // namespace
+
+Cover::Cover(const Clip& clip, Region tile, TileCourses& courses)
+    : clip_(clip), tile_(tile), all_(&courses), known_(static_cast<std::size_t>(tile.height)) {
+  look_elsewhere(clip, courses);
+}
+
+Cover::Cover(const Clip& clip, Region tile)
+    : clip_(clip),
+      tile_(tile),
+      own_(std::make_shared<TileCourses>(tile)),
+      known_(static_cast<std::size_t>(tile.height)) {
+  all_ = own_.get();
+  look_elsewhere(clip, *own_);
+}
+
+void Cover::look_elsewhere(const Clip& clip, TileCourses& courses) {
+  for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, &e.there, courses.of(e.there, 1.0)});
+}
+
+/// A place is off by less than the margin, and lies within the hull.
+Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull) {
   Side side = Side::inside;
   for (const HalfPlane& plane : planes) {
     double low = 1e300, high = -1e300;
@@ -26,77 +51,79 @@ Side side_of(const std::vector<HalfPlane>& planes, const CoursePlace& a, const C
   return side;
 }
 
-/// Where a place lies that is told by a course: across where that does not tell.
-Side side_of(const std::vector<HalfPlane>& planes, Point p) {
+void Cover::turn_to(Part& part, int y) const {
+  if (part.cells == part.course->row_of(y)) return;
+  part.cells = part.course->row_of(y);
+  part.sides.clear();
+  for (int column = 0; column * Course::stretch < tile_.width; ++column) {
+    const auto hull = part.course->hull(column, y);
+    part.sides.push_back(hull ? side_of(*part.planes, *hull) : Side::across);
+  }
+}
+
+Cover::Side Cover::side(int stretch) const {
   Side side = Side::inside;
-  for (const HalfPlane& plane : planes) {
-    const double at = plane.a * p.x + plane.b * p.y + plane.c;
-    if (at < -margin) return Side::outside;
-    if (at < margin) side = Side::across;
+  for (const Part& part : parts_) {
+    const Side here = part.sides[static_cast<std::size_t>(stretch)];
+    if (here == Side::outside) return here;
+    if (here == Side::across) side = here;
   }
   return side;
 }
 
-void add(std::vector<Clip::Span>& spans, int begin, int end) {
-  if (begin >= end) return;
-  if (!spans.empty() && spans.back().end == begin)
-    spans.back().end = end;
-  else
-    spans.push_back({begin, end});
-}
-
-}  // namespace
-
-Cover::Cover(const Clip& clip, Region tile, TileCourses& courses) : clip_(clip), tile_(tile), all_(&courses) {
-  for (const Clip::Elsewhere& e : clip.elsewhere()) courses_.push_back(courses.of(e.there, 1.0));
-}
-
-Cover::Cover(const Clip& clip, Region tile) : clip_(clip), tile_(tile) {
-  own_ = std::make_shared<TileCourses>(tile);
-  all_ = own_.get();
-  for (const Clip::Elsewhere& e : clip.elsewhere()) courses_.push_back(own_->of(e.there, 1.0));
-}
-
-std::vector<Clip::Span> Cover::spans(int y) const {
-  std::vector<Clip::Span> out;
-  const Clip::Span here = clip_.row(y + 0.5, tile_.x, tile_.x + tile_.width);
-  if (courses_.empty()) {
-    add(out, here.begin, here.end);
-    return out;
+Cover::Side Cover::side(int stretch, int y) {
+  const auto k = static_cast<std::size_t>(stretch);
+  Side side = Side::inside;
+  for (Part& part : parts_) {
+    if (part.y != y) part.course->row(y, part.row);
+    part.y = y;
+    Side here = Side::across;
+    if (part.row.sound[k] != 0) {
+      const CoursePlace &a = part.row.places[k], &b = part.row.places[k + 1];
+      const Point hull[] = {{a.x, a.y}, {a.x + a.dx / 3, a.y + a.dy / 3}, {b.x - b.dx / 3, b.y - b.dy / 3}, {b.x, b.y}};
+      here = side_of(*part.planes, hull);
+    }
+    if (here == Side::outside) return here;
+    if (here == Side::across) side = here;
   }
-  std::vector<CourseRow> rows;
-  for (const auto& course : courses_) rows.push_back(course->row(y));
+  return side;
+}
+
+bool Cover::holds(int x, int y, int stretch) {
+  const auto k = static_cast<std::size_t>(stretch);
+  bool near = false;
+  for (const Part& part : parts_) {
+    const std::optional<Point> at = part.row.sound[k] != 0 ? between(part.row.places[k], part.row.places[k + 1],
+                                                                     double(x - tile_.x) / Course::stretch - stretch)
+                                                           : all_->place(*part.course, *part.there, 1.0, x, y);
+    if (!at) return false;
+    const Side here = side_of(*part.planes, std::span(&*at, 1));
+    if (here == Side::outside) return false;
+    near = near || here == Side::across;
+  }
+  return !near || clip_.contains({x + 0.5, y + 0.5});
+}
+
+void Cover::find(int y, std::vector<Clip::Span>& out) {
+  const Clip::Span here = clip_.row(y + 0.5, tile_.x, tile_.x + tile_.width);
+  if (parts_.empty()) return add(out, here.begin, here.end);
+  for (Part& part : parts_) turn_to(part, y);
   for (int x = here.begin; x < here.end;) {
     const int stretch = (x - tile_.x) / Course::stretch;
     const int end = std::min(tile_.x + (stretch + 1) * Course::stretch, here.end);
-    Side side = Side::inside;
-    for (std::size_t i = 0; i < rows.size() && side != Side::outside; ++i) {
-      const auto k = static_cast<std::size_t>(stretch);
-      const Side part = rows[i].sound[k] != 0
-                            ? side_of(clip_.elsewhere()[i].planes, rows[i].places[k], rows[i].places[k + 1])
-                            : Side::across;
-      if (part != Side::inside) side = part;
-    }
-    if (side == Side::inside) add(out, x, end);
-    if (side == Side::across)
-      for (int i = x; i < end; ++i) {
-        Side here_side = Side::inside;
-        for (std::size_t r = 0; r < rows.size() && here_side != Side::outside; ++r) {
-          const auto k = static_cast<std::size_t>(stretch);
-          const Clip::Elsewhere& e = clip_.elsewhere()[r];
-          const std::optional<Point> at =
-              rows[r].sound[k] != 0
-                  ? between(rows[r].places[k], rows[r].places[k + 1], double(i - tile_.x) / Course::stretch - stretch)
-                  : all_->place(*courses_[r], e.there, 1.0, i, y);
-          const Side part = at ? side_of(e.planes, *at) : Side::outside;
-          if (part != Side::inside) here_side = part;
-        }
-        if (here_side == Side::inside || (here_side == Side::across && clip_.contains({i + 0.5, y + 0.5})))
-          add(out, i, i + 1);
-      }
+    Side where = side(stretch);
+    if (where == Side::across) where = side(stretch, y);
+    if (where == Side::inside) add(out, x, end);
+    for (int i = x; where == Side::across && i < end; ++i)
+      if (holds(i, y, stretch)) add(out, i, i + 1);
     x = end;
   }
-  return out;
+}
+
+const std::vector<Clip::Span>& Cover::spans(int y) {
+  auto& known = known_[static_cast<std::size_t>(y - tile_.y)];
+  if (!known) find(y, known.emplace());
+  return *known;
 }
 
 }  // namespace fexel

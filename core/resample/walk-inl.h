@@ -59,8 +59,14 @@ class Walk {
     const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));
     if (!(most < most_pixels && bends < most_bent)) return false;
     count_from(from.x - 0.5, from.y - 0.5);
-    draw(from.x - 0.5 - static_cast<double>(x), to.x - from.x, from.dx, to.dx, dx);
-    draw(from.y - 0.5 - static_cast<double>(y), to.y - from.y, from.dy, to.dy, dy);
+    const double left = from.x - 0.5 - static_cast<double>(x), top = from.y - 0.5 - static_cast<double>(y);
+    if (bends < mildly_bent) {
+      draw<true>(left, to.x - from.x, from.dx, to.dx, dx);
+      draw<true>(top, to.y - from.y, from.dy, to.dy, dy);
+    } else {
+      draw<false>(left, to.x - from.x, from.dx, to.dx, dx);
+      draw<false>(top, to.y - from.y, from.dy, to.dy, dy);
+    }
     return true;
   }
 
@@ -121,6 +127,7 @@ class Walk {
 
  private:
   static constexpr double most_pixels = 120;  // what 32 bits hold
+  static constexpr double mildly_bent = 0.1;  // px that a segment's slope changes by
   HWY_INLINE void count_from(double u, double v) {
     x = static_cast<std::int64_t>(std::floor(u));
     y = static_cast<std::int64_t>(std::floor(v));
@@ -147,7 +154,7 @@ class Walk {
   }
   /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild
   /// bend is one of less than 0.2 px.
-  template <bool mild = false>
+  template <bool mild>
   static HWY_INLINE void draw(double part, double way, double start, double end, std::int32_t* out) {
     const auto slope = static_cast<std::int32_t>(start * (one_pixel / segment));
     const auto from = hn::Set(ints, static_cast<std::int32_t>(part * one_pixel));
@@ -169,7 +176,7 @@ class Walk {
     const double most =
         std::max(std::max(std::abs(from.du), std::abs(from.dv)), std::max(std::abs(next_.du), std::abs(next_.dv)));
     const double bends = std::max(std::abs(next_.du - from.du), std::abs(next_.dv - from.dv));
-    if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < 0.1)) return false;
+    if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < mildly_bent)) return false;
     count_from(from.u, from.v);
     draw<true>(from.u - static_cast<double>(x), next_.u - from.u, from.du, next_.du, dx);
     draw<true>(from.v - static_cast<double>(y), next_.v - from.v, from.dv, next_.dv, dy);

@@ -152,7 +152,7 @@ class TileRows {
   void begin(int y) {
     y_ = y;
     nowhere.clear();
-    if (course_) row_ = course_->row(y);
+    if (course_) course_->row(y, row_);
   }
   /// The course of the row; nothing where a matrix tells all.
   const CourseRow* course() const { return course_ ? &row_ : nullptr; }
@@ -383,13 +383,13 @@ void fill_between(const std::vector<Clip::Span>& spans, Region tile, int y, Regi
 
 /// Returns how many samples were clamped.
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, const Cover& painted, Region tile, Region region,
+std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
   PlainRows rows(plan, courses, tile, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
-    const auto spans = painted.spans(y);
+    const auto& spans = painted.spans(y);
     fill_between<T>(spans, tile, y, region, resampling, out);
     rows.places.begin(y);
     for (const auto& span : spans) {
@@ -471,7 +471,7 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
 }
 
 /// The mask of a tile, whose columns begin with a word of the mask; returns how many pixels are empty.
-std::int64_t mark_tile(const Cover& cover, Region tile, Region region, Image& out) {
+std::int64_t mark_tile(Cover& cover, Region tile, Region region, Image& out) {
   std::int64_t empty = std::int64_t{tile.width} * tile.height;
   for (int y = tile.y; y < tile.y + tile.height; ++y)
     for (const auto& span : cover.spans(y)) {
@@ -520,7 +520,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       if (!plan.clip.convex()) {
         const Region strip{region.x, region.y + y0, region.width, y1 - y0};
         TileCourses courses(strip);
-        const Cover inside(plan.clip, strip, courses);
+        Cover inside(plan.clip, strip, courses);
         empty += mark_tile(inside, strip, region, out);
         if (resampling.edge != Edge::fill) return;
         visit_depth(base.depth(), [&](auto sample) {
@@ -549,7 +549,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const Region tile = tile_at(index);
       const bool by_tile = !plan.clip.convex();
       TileCourses courses(tile);
-      const Cover inside(plan.clip, tile, courses);
+      Cover inside(plan.clip, tile, courses);
       if (masked && by_tile) empty += mark_tile(inside, tile, region, out);
       if (masked && !by_tile && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
@@ -559,8 +559,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       }
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        const bool filled = resampling.edge == Edge::fill;
-        clamped += warp_tile<decltype(sample)>(how, courses, filled ? inside : Cover(painted, tile, courses), tile,
+        Cover beyond(painted, tile, courses);
+        clamped += warp_tile<decltype(sample)>(how, courses, resampling.edge == Edge::fill ? inside : beyond, tile,
                                                region, resampling, job.stop, out);
       });
     });

@@ -54,7 +54,8 @@ std::optional<Local> SmoothCurve::backward_local(Point wanted) const {
       miss = left;
       off = now;
     }
-    if (!nearer || step.norm() < 1e-12 * extent_) break;
+    // The error that is left is about the square of the step, which rounding hides.
+    if (!nearer || step.norm() < 1e-7 * extent_) break;
   }
   const bool found = off < 1e-9 * extent_ && sign_ * out.slope.determinant() > 0;
   return found ? std::optional(out) : std::nullopt;

@@ -7,18 +7,20 @@ namespace {
 
 constexpr int closest = 8;                // rows from node to node
 constexpr int few = 6;                    // one in so many cells may be left to be looked at closer
-constexpr int closer_apart = 8;           // columns of a closer course
+constexpr int closer_apart = 16;          // columns and rows of a closer course
+constexpr int closest_apart = 4;          // and of one that is closer still
 constexpr double tolerance = 0.3 / 1024;  // for the middle of a cell is not quite where the error is largest
 
 }  // namespace
 
 Course::Course(const Map& pull, double scale, Region tile, int apart)
     : pull_(pull), scale_(scale), tile_(tile), apart_(apart) {
-  for (int step = stretch; step >= closest; step /= 2) {
-    lay(step);
-    const int left = unsound();
-    if (left == 0 || (apart == stretch && left * few <= static_cast<int>(sound_.size()))) break;
-  }
+  // Rows that are closer do not help where columns stand too far apart.
+  lay(apart);
+  for (int step = apart; apart == stretch && step > closest && unsound() * few > static_cast<int>(sound_.size());
+       step /= 2)
+    lay(step / 2);
+  if (apart != stretch || step_ == closest) unsound();
 }
 
 std::optional<Point> Course::exact(Point p) const {
@@ -108,43 +110,59 @@ int Course::unsound() {
       bool sound = node(column, row).defined && node(column + 1, row).defined && node(column, row + 1).defined &&
                    node(column + 1, row + 1).defined;
       const auto k = static_cast<std::size_t>(column);
-      for (const double part : {0.5, 0.0}) {
-        if (!sound) break;
+      const auto is_near = [&](double part) {
         const auto truth = exact({tile_.x + (column + part) * apart_ + 0.5, y + 0.5});
-        sound = truth && distance(*truth, between(drawn.places[k], drawn.places[k + 1], part)) < tolerance;
-      }
-      sound_[i] = sound ? 1 : 0;
-      count += !sound;
+        return truth && distance(*truth, between(drawn.places[k], drawn.places[k + 1], part)) < tolerance;
+      };
+      const bool down_sound = sound && is_near(0);
+      count += !down_sound;
+      sound_[i] = down_sound && is_near(0.5) ? 1 : 0;
     }
   }
   return count;
 }
 
-std::shared_ptr<const Course> TileCourses::of(const Map& pull, double scale) {
+void Course::fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere) {
+  for (const int end = x + count; x < end;) {
+    const auto k = static_cast<std::size_t>((x - tile_.x) / apart_);
+    const int from = tile_.x + static_cast<int>(k) * apart_, pixels = std::min(from + apart_, end) - x;
+    if (row.sound[k] != 0) {
+      for (int i = 0; i < pixels; ++i) {
+        const Point at = between(row.places[k], row.places[k + 1], double(x + i - from) / apart_);
+        xs[i] = at.x, ys[i] = at.y;
+      }
+    } else if (apart_ != closest_apart) {
+      Closer& closer = closer_at(static_cast<int>(k), y);
+      closer.course->fill(closer.row, y, x, pixels, xs, ys, nowhere);
+    } else {
+      for (int i = 0; i < pixels; ++i) {
+        const auto at = exact({x + i + 0.5, y + 0.5});
+        if (!at) nowhere.push_back(x + i);
+        xs[i] = at ? at->x : 0, ys[i] = at ? at->y : 0;
+      }
+    }
+    x += pixels, xs += pixels, ys += pixels;
+  }
+}
+
+Course::Closer& Course::closer_at(int column, int y) {
+  const int line = (y - tile_.y) / apart_;
+  Closer& closer = closer_[{line, column}];
+  if (!closer.course)
+    closer.course = std::make_unique<Course>(pull_, scale_,
+                                             Region{tile_.x + column * apart_, tile_.y + line * apart_, apart_, apart_},
+                                             apart_ == stretch ? closer_apart : closest_apart);
+  if (closer.y != y) closer.course->row(y, closer.row);
+  closer.y = y;
+  return closer;
+}
+
+std::shared_ptr<Course> TileCourses::of(const Map& pull, double scale) {
   for (const auto& known : known_)
     if (known->scale == scale && known->pull == pull) return known->course;
   known_.push_back(std::make_unique<Known>(Known{pull, scale, nullptr}));
-  known_.back()->course = std::make_shared<const Course>(known_.back()->pull, scale, tile_);
+  known_.back()->course = std::make_shared<Course>(known_.back()->pull, scale, tile_);
   return known_.back()->course;
-}
-
-std::optional<Point> TileCourses::place(const Course& course, const Map& pull, double scale, int x, int y) {
-  const int across = (tile_.width + Course::stretch - 1) / Course::stretch;
-  const int column = (x - tile_.x) / Course::stretch, line = (y - tile_.y) / Course::stretch;
-  Closer& closer = closer_[{&course, line * across + column}];
-  if (!closer.course)
-    closer.course = std::make_unique<Course>(
-        pull, scale,
-        Region{tile_.x + column * Course::stretch, tile_.y + line * Course::stretch, Course::stretch, Course::stretch},
-        closer_apart);
-  if (closer.y != y) {
-    closer.course->row(y, closer.row);
-    closer.y = y;
-  }
-  const int within = x - closer.row.first;
-  const auto k = static_cast<std::size_t>(within / closer_apart);
-  if (closer.row.sound[k] == 0) return course.exact({x + 0.5, y + 0.5});
-  return between(closer.row.places[k], closer.row.places[k + 1], double(within % closer_apart) / closer_apart);
 }
 
 }  // namespace fexel

@@ -26,9 +26,10 @@ struct CourseRow {
   Point down;               ///< by how much the source moves from row to row, about
 };
 
-/// The grid starts with 64 rows between its lines; they are put closer until the error in the middle of every cell,
-/// taken threefold, is below 1/1024 px, or until few cells are left where it is not. Those, and cells where the map is
-/// not defined, are not sound: their pixels are asked for one by one.
+/// The grid starts with 64 rows between its lines; they are put closer while the error between them, taken threefold,
+/// is not below 1/1024 px in more than a few cells. Cells where it is not, there or in their middle, and cells where
+/// the map is not defined, are not sound: their pixels are asked for one by one, and told by closer courses as far as
+/// those are.
 class Course {
  public:
   static constexpr int stretch = 64;
@@ -42,6 +43,9 @@ class Course {
   /// Points around the places of all pixels of the cell that stretch `column` of row y lies in, or nothing where it is
   /// not sound.
   std::optional<std::array<Point, 16>> hull(int column, int y) const;
+  /// The places of pixels [x, x + count) of row y, which `row` is; where that is not sound, what closer courses say, or
+  /// the exact places. Pixels without one are put at the origin and noted.
+  void fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
   /// The exact place of a point of the result.
   std::optional<Point> exact(Point p) const;
   std::optional<Matrix2> slope(Point p) const;
@@ -53,7 +57,7 @@ class Course {
     Point at, across, down, twist;
   };
   void lay(int step);
-  int unsound();  ///< checks all cells, and counts those that are not sound
+  int unsound();  // checks all cells, and counts those whose rows are too far apart
   const Node& node(int column, int row) const {
     return nodes_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) +
                   static_cast<std::size_t>(column)];
@@ -66,30 +70,29 @@ class Course {
   int columns_ = 0, rows_ = 0, step_ = 0;
   std::vector<Node> nodes_;
   std::vector<char> sound_;  // of each cell, row by row
-};
-
-/// The courses of one tile, so that each map is followed once whoever asks; and closer ones where those are not sound.
-class TileCourses {
- public:
-  explicit TileCourses(Region tile) : tile_(tile) {}
-  std::shared_ptr<const Course> of(const Map& pull, double scale);
-  /// The exact place of pixel (x, y) of a course that is not sound there, or what a closer course says of it.
-  std::optional<Point> place(const Course& course, const Map& pull, double scale, int x, int y);
-
- private:
-  struct Known {
-    Map pull;
-    double scale;
-    std::shared_ptr<const Course> course;
-  };
   struct Closer {
     std::unique_ptr<Course> course;
     CourseRow row;
     int y = -1;
   };
+  Closer& closer_at(int column, int y);           // of row y
+  std::map<std::pair<int, int>, Closer> closer_;  // by row and column of squares as wide as columns stand apart
+};
+
+/// The courses of one tile, so that each map is followed once whoever asks. For one thread.
+class TileCourses {
+ public:
+  explicit TileCourses(Region tile) : tile_(tile) {}
+  std::shared_ptr<Course> of(const Map& pull, double scale);
+
+ private:
+  struct Known {
+    Map pull;
+    double scale;
+    std::shared_ptr<Course> course;
+  };
   Region tile_;
   std::vector<std::unique_ptr<Known>> known_;
-  std::map<std::pair<const Course*, int>, Closer> closer_;  // by the cell, counted over the tile
 };
 
 /// A place between two of a row, at t between 0 and 1.

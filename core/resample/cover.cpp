@@ -1,6 +1,7 @@
 #include "resample/cover.h"
 
 #include <algorithm>
+#include <array>
 
 namespace fexel {
 namespace {
@@ -18,7 +19,7 @@ void add(std::vector<Clip::Span>& spans, int begin, int end) {
 }  // namespace
 
 Cover::Cover(const Clip& clip, Region tile, TileCourses& courses)
-    : clip_(clip), tile_(tile), all_(&courses), known_(static_cast<std::size_t>(tile.height)) {
+    : clip_(clip), tile_(tile), known_(static_cast<std::size_t>(tile.height)) {
   look_elsewhere(clip, courses);
 }
 
@@ -27,12 +28,11 @@ Cover::Cover(const Clip& clip, Region tile)
       tile_(tile),
       own_(std::make_shared<TileCourses>(tile)),
       known_(static_cast<std::size_t>(tile.height)) {
-  all_ = own_.get();
   look_elsewhere(clip, *own_);
 }
 
 void Cover::look_elsewhere(const Clip& clip, TileCourses& courses) {
-  for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, &e.there, courses.of(e.there, 1.0)});
+  for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, courses.of(e.there, 1.0)});
 }
 
 /// A place is off by less than the margin, and lies within the hull.
@@ -89,19 +89,25 @@ Cover::Side Cover::side(int stretch, int y) {
   return side;
 }
 
-bool Cover::holds(int x, int y, int stretch) {
-  const auto k = static_cast<std::size_t>(stretch);
-  bool near = false;
-  for (const Part& part : parts_) {
-    const std::optional<Point> at = part.row.sound[k] != 0 ? between(part.row.places[k], part.row.places[k + 1],
-                                                                     double(x - tile_.x) / Course::stretch - stretch)
-                                                           : all_->place(*part.course, *part.there, 1.0, x, y);
-    if (!at) return false;
-    const Side here = side_of(*part.planes, std::span(&*at, 1));
-    if (here == Side::outside) return false;
-    near = near || here == Side::across;
+void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
+  const auto count = static_cast<std::size_t>(end - begin);
+  std::array<Side, Course::stretch> where;
+  where.fill(Side::inside);
+  std::array<double, Course::stretch> xs, ys;
+  for (Part& part : parts_) {
+    nowhere_.clear();
+    part.course->fill(part.row, y, begin, end - begin, xs.data(), ys.data(), nowhere_);
+    for (std::size_t i = 0; i < count; ++i) {
+      const Point at{xs[i], ys[i]};
+      const Side here = side_of(*part.planes, std::span(&at, 1));
+      if (here == Side::outside || where[i] == Side::inside) where[i] = here;
+    }
+    for (const int x : nowhere_) where[static_cast<std::size_t>(x - begin)] = Side::outside;
   }
-  return !near || clip_.contains({x + 0.5, y + 0.5});
+  for (int x = begin; x < end; ++x) {
+    const Side side = where[static_cast<std::size_t>(x - begin)];
+    if (side == Side::inside || (side == Side::across && clip_.contains({x + 0.5, y + 0.5}))) add(out, x, x + 1);
+  }
 }
 
 void Cover::find(int y, std::vector<Clip::Span>& out) {
@@ -114,8 +120,7 @@ void Cover::find(int y, std::vector<Clip::Span>& out) {
     Side where = side(stretch);
     if (where == Side::across) where = side(stretch, y);
     if (where == Side::inside) add(out, x, end);
-    for (int i = x; where == Side::across && i < end; ++i)
-      if (holds(i, y, stretch)) add(out, i, i + 1);
+    if (where == Side::across) look(x, end, y, out);
     x = end;
   }
 }

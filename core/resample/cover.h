@@ -24,8 +24,7 @@ class Cover {
   /// What the clip asks of one place elsewhere.
   struct Part {
     const std::vector<HalfPlane>* planes;
-    const Map* there;
-    std::shared_ptr<const Course> course;
+    std::shared_ptr<Course> course;
     int cells = -1;             // the row of cells whose sides these are
     std::vector<Side> sides{};  // of each stretch
     int y = -1;                 // the row that is followed
@@ -34,16 +33,16 @@ class Cover {
   void look_elsewhere(const Clip& clip, TileCourses& courses);
   static Side side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull);
   void turn_to(Part& part, int y) const;
-  Side side(int stretch) const;           // of all rows that share the cells
-  Side side(int stretch, int y);          // of a row
-  bool holds(int x, int y, int stretch);  // a pixel
+  Side side(int stretch) const;                                        // of all rows that share the cells
+  Side side(int stretch, int y);                                       // of a row
+  void look(int begin, int end, int y, std::vector<Clip::Span>& out);  // pixel by pixel, within a stretch
   void find(int y, std::vector<Clip::Span>& out);
 
   const Clip& clip_;
   Region tile_;
-  TileCourses* all_ = nullptr;
   std::shared_ptr<TileCourses> own_;  // which the courses refer to
   std::vector<Part> parts_;
+  std::vector<int> nowhere_;
   std::vector<std::optional<std::vector<Clip::Span>>> known_;  // of the tile's rows
 };
 

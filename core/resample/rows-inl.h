@@ -56,6 +56,20 @@ class RowLoop {
     }
   }
 
+  /// A run of pixels whose places are given; false where one of them has to be left.
+  HWY_INLINE bool place(const Run& run) {
+    constexpr double spare = 1.5;
+    const double left = samples_.left + middle + spare, top = samples_.top + middle + spare;
+    const double right = samples_.right - (taps - middle - 1) - spare,
+                 bottom = samples_.bottom - (taps - middle - 1) - spare;
+    if (run.count < block) return false;
+    for (std::size_t i = 0; i < static_cast<std::size_t>(run.count); ++i)
+      if (!(run.x[i] > left && run.x[i] < right && run.y[i] > top && run.y[i] < bottom)) return false;
+    if (!walk_.given(run)) return false;
+    blocks(0, run.count, 0);
+    return true;
+  }
+
   HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
     // One pixel more than the taps need is kept on each side.
     constexpr double spare = 1.5;
@@ -310,34 +324,41 @@ HWY_NOINLINE void FollowRow(const Samples& samples, const CourseRow& row, int x,
   RowLoop<T, W>(samples, row, target, clamped).follow(row, x, count, rest);
 }
 
+template <class T, class W>
+HWY_NOINLINE bool PlaceRun(const Samples& samples, const Run& run, const RowTarget& target, std::int64_t& clamped) {
+  return RowLoop<T, W>(samples, CourseRow{}, target, clamped).place(run);
+}
+
+/// Calls `body` with a sample type and weights.
+template <class Body>
+HWY_INLINE auto with_weights(Depth depth, Kernel kernel, const Body& body) {
+  if (kernel == Kernel::bspline3) return body(float{}, SplineWeights());
+  return visit_depth(depth, [&](auto sample) {
+    constexpr int terms = sizeof(sample) == 1 ? 4 : 5;
+    if (kernel == Kernel::cubic) return body(sample, CubicWeights());
+    if (kernel == Kernel::lanczos3) return body(sample, LanczosWeights<terms>());
+    return body(sample, LinearWeights());
+  });
+}
+
 void InterpolateAlong(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
-  if (kernel == Kernel::bspline3) return FollowRow<float, SplineWeights>(samples, row, x, count, target, rest, clamped);
-  visit_depth(samples.depth, [&](auto sample) {
-    using T = decltype(sample);
-    constexpr int terms = sizeof(T) == 1 ? 4 : 5;
-    if (kernel == Kernel::cubic)
-      FollowRow<T, CubicWeights>(samples, row, x, count, target, rest, clamped);
-    else if (kernel == Kernel::lanczos3)
-      FollowRow<T, LanczosWeights<terms>>(samples, row, x, count, target, rest, clamped);
-    else
-      FollowRow<T, LinearWeights>(samples, row, x, count, target, rest, clamped);
+  with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
+    FollowRow<decltype(sample), decltype(weights)>(samples, row, x, count, target, rest, clamped);
   });
 }
 
 void InterpolateRow(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
                     const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
-  if (kernel == Kernel::bspline3)
-    return RunRow<float, SplineWeights>(samples, pull, x, y, count, target, rest, clamped);
-  visit_depth(samples.depth, [&](auto sample) {
-    using T = decltype(sample);
-    constexpr int terms = sizeof(T) == 1 ? 4 : 5;
-    if (kernel == Kernel::cubic)
-      RunRow<T, CubicWeights>(samples, pull, x, y, count, target, rest, clamped);
-    else if (kernel == Kernel::lanczos3)
-      RunRow<T, LanczosWeights<terms>>(samples, pull, x, y, count, target, rest, clamped);
-    else
-      RunRow<T, LinearWeights>(samples, pull, x, y, count, target, rest, clamped);
+  with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
+    RunRow<decltype(sample), decltype(weights)>(samples, pull, x, y, count, target, rest, clamped);
+  });
+}
+
+bool InterpolatePoints(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+                       std::int64_t& clamped) {
+  return with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
+    return PlaceRun<decltype(sample), decltype(weights)>(samples, run, target, clamped);
   });
 }
 

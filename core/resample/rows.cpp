@@ -15,6 +15,7 @@ namespace fexel {
 
 HWY_EXPORT(InterpolateRow);
 HWY_EXPORT(InterpolateAlong);
+HWY_EXPORT(InterpolatePoints);
 
 Samples samples_of(const Image& image, int margin, bool read_margin) {
   Samples out;
@@ -40,6 +41,11 @@ void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull,
 void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
                        const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
   HWY_DYNAMIC_DISPATCH(InterpolateAlong)(samples, kernel, row, x, count, target, rest, clamped);
+}
+
+bool interpolate_points(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+                        std::int64_t& clamped) {
+  return HWY_DYNAMIC_DISPATCH(InterpolatePoints)(samples, kernel, run, target, clamped);
 }
 
 std::vector<std::string> vector_targets() {

@@ -7,6 +7,7 @@
 #include "image/image.h"
 #include "resample/course.h"
 #include "resample/kernel.h"
+#include "resample/run.h"
 
 namespace fexel {
 
@@ -46,6 +47,11 @@ void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull,
 /// sound are left to slower code, too.
 void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
                        const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+
+/// The same for a run of pixels whose source coordinates are given; false, and nothing is written, where the kernel
+/// reaches too close to the end of the samples, or pixels stand too far from each other or are too few.
+bool interpolate_points(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+                        std::int64_t& clamped);
 
 /// The names of the instruction sets that interpolate_row() can use here, best first.
 std::vector<std::string> vector_targets();

@@ -7,6 +7,7 @@
 #endif
 
 #include "resample/course.h"
+#include "resample/run.h"
 #include "resample/vectors-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -66,6 +67,20 @@ class Walk {
     } else {
       draw<false>(left, to.x - from.x, from.dx, to.dx, dx);
       draw<false>(top, to.y - from.y, from.dy, to.dy, dy);
+    }
+    return true;
+  }
+
+  /// Takes the places of a run as they are; false where they lie too far apart.
+  HWY_INLINE bool given(const Run& run) {
+    const auto count = static_cast<std::size_t>(run.count);
+    const auto [left, right] = std::minmax_element(run.x.begin(), run.x.begin() + run.count);
+    const auto [top, bottom] = std::minmax_element(run.y.begin(), run.y.begin() + run.count);
+    if (!(*right - *left < most_pixels && *bottom - *top < most_pixels)) return false;
+    count_from(*left - 0.5, *top - 0.5);
+    for (std::size_t i = 0; i < count; ++i) {
+      dx[i] = static_cast<std::int32_t>((run.x[i] - 0.5 - static_cast<double>(x)) * one_pixel);
+      dy[i] = static_cast<std::int32_t>((run.y[i] - 0.5 - static_cast<double>(y)) * one_pixel);
     }
     return true;
   }

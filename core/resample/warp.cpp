@@ -146,7 +146,7 @@ void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
 /// Where the pixels of a tile stand, row by row.
 class TileRows {
  public:
-  TileRows(const TilePlan& plan, TileCourses& courses) : plan_(plan), courses_(courses) {
+  TileRows(const TilePlan& plan, TileCourses& courses) : plan_(plan) {
     if (plan.curved) course_ = courses.of(*plan.curved, plan.scale);
   }
   void begin(int y) {
@@ -161,28 +161,14 @@ class TileRows {
   void fill(int x, int count, Run& run) {
     if (!course_) return fill_run(plan_.pull, x, y_, count, run);
     run.count = count;
-    for (int i = 0; i < count; ++i) {
-      const auto k = static_cast<std::size_t>((x + i - row_.first) / Course::stretch);
-      Point at{};
-      if (row_.sound[k] != 0) {
-        at = between(row_.places[k], row_.places[k + 1],
-                     double(x + i - row_.first) / Course::stretch - static_cast<double>(k));
-      } else if (const auto place = courses_.place(*course_, *plan_.curved, plan_.scale, x + i, y_)) {
-        at = *place;
-      } else {
-        nowhere.push_back(x + i);
-      }
-      run.x[static_cast<std::size_t>(i)] = at.x;
-      run.y[static_cast<std::size_t>(i)] = at.y;
-    }
+    course_->fill(row_, y_, x, count, run.x.data(), run.y.data(), nowhere);
   }
 
   std::vector<int> nowhere;  ///< pixels of the row that were filled in and have no place
 
  private:
   const TilePlan& plan_;
-  TileCourses& courses_;
-  std::shared_ptr<const Course> course_;
+  std::shared_ptr<Course> course_;
   CourseRow row_;
   int y_ = 0;
 };
@@ -263,7 +249,11 @@ class PlainRows {
     for (const Stretch& stretch : rest_)
       for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
         places.fill(from, std::min(run_length, stretch.x + stretch.count - from), run_);
-        write_run(from - x, target);
+        const RowTarget there{target.first + (from - x) * static_cast<std::ptrdiff_t>(bytes_of(target.depth)),
+                              target.plane, target.depth};
+        if (plan_.plain_kernel == Kernel::nearest ||
+            !interpolate_points(samples_, plan_.plain_kernel, run_, there, clamped))
+          write_run(there);
       }
   }
 
@@ -287,12 +277,12 @@ class PlainRows {
     for (const Stretch& stretch : steep_)
       from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
   }
-  void write_run(int offset, const RowTarget& target) {
+  void write_run(const RowTarget& target) {
     std::array<float, run_length> values;
     for (int band = 0; band < samples_.bands; ++band) {
       sample_plain(*plan_.plain, band, plan_.plain_kernel, edge_, run_, values.data());
       visit_depth(target.depth, [&](auto sample) {
-        auto* out = reinterpret_cast<decltype(sample)*>(target.first + band * target.plane) + offset;
+        auto* out = reinterpret_cast<decltype(sample)*>(target.first + band * target.plane);
         for (int i = 0; i < run_.count; ++i)
           out[i] = to_sample<decltype(sample)>(values[static_cast<std::size_t>(i)], clamped);
       });

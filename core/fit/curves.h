@@ -2,6 +2,7 @@
 /// Smooth curves that go back by Newton's method from where an affine map leads.
 #include <vector>
 
+#include "fit/bumps.h"
 #include "geometry/map.h"
 
 namespace fexel {
@@ -47,14 +48,15 @@ class Polynomial : public SmoothCurve {
 /// a + A p + sum w_i U(|p - p_i|) with U(r) = r^2 ln r.
 class ThinPlate : public SmoothCurve {
  public:
-  ThinPlate(std::vector<Point> centres, std::vector<Point> weights, const Matrix3& affine, Point middle, double scale);
+  ThinPlate(const std::vector<Point>& centres, const std::vector<Point>& weights, const Matrix3& affine, Point middle,
+            double scale);
   static double bump(double square);  ///< U, from the squared distance
 
  protected:
   Point value(Point p, Matrix2* slope) const override;
 
  private:
-  std::vector<Point> centres_, weights_;  // centres in moved and scaled coordinates
+  Bumps bumps_;  // in moved and scaled coordinates
   Matrix3 affine_;
   Point middle_;
   double scale_;

@@ -97,6 +97,10 @@ void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
   for (Part& part : parts_) {
     nowhere_.clear();
     part.course->fill(part.row, y, begin, end - begin, xs.data(), ys.data(), nowhere_);
+    const auto [left, right] = std::minmax_element(xs.begin(), xs.begin() + end - begin);
+    const auto [top, bottom] = std::minmax_element(ys.begin(), ys.begin() + end - begin);
+    const Point around[] = {{*left, *top}, {*right, *top}, {*right, *bottom}, {*left, *bottom}};
+    if (nowhere_.empty() && side_of(*part.planes, around) == Side::inside) continue;
     for (std::size_t i = 0; i < count; ++i) {
       const Point at{xs[i], ys[i]};
       const Side here = side_of(*part.planes, std::span(&at, 1));

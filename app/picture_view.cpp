@@ -194,6 +194,10 @@ void PictureView::ask_for_picture() {
   const Size part{pixels(request.left, right), pixels(request.top, bottom)};
   if (part.width < 1 || part.height < 1) return;  // panned out of sight
   request.plan = plan(request.left, request.top, request.step, part);
+  if (request.step == 1) {
+    request.plan.whole_x = static_cast<int>(request.left);
+    request.plan.whole_y = static_cast<int>(request.top);
+  }
   if (mix_ != Mix::none) {
     const Layout& layout = kept_ ? kept_->layout : document_.layout();
     const int a = kept_ ? kept_->station : document_.station_a();

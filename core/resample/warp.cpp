@@ -38,6 +38,7 @@ struct TilePlan {
   double scale = 1;             // from the picture to the level
   Stride stride;
   bool shrinking = false;  // some pixel needs the widened kernel
+  int whole_x = 0, whole_y = 0;
 
   std::optional<Matrix2> slope(Point p) const {
     if (!curved) return Map::derivative(pull, p);
@@ -45,6 +46,17 @@ struct TilePlan {
     return j ? std::optional(Matrix2(scale * *j)) : std::nullopt;
   }
 };
+
+/// How far a place is past the last multiple.
+int past(int place, int multiple) {
+  return place - static_cast<int>(std::floor(static_cast<double>(place) / multiple)) * multiple;
+}
+
+/// The whole tile that a tile at the end of a region is a part of.
+Region whole_tile(Region tile, int whole_x, int whole_y) {
+  return {tile.x - past(tile.x + whole_x, tile_width), tile.y - past(tile.y + whole_y, tile_height), tile_width,
+          tile_height};
+}
 
 /// The Jacobian without the shrinking that samples are taken by on purpose.
 Matrix2 without(Stride stride, const Matrix2& jacobian) {
@@ -105,6 +117,7 @@ const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
 
 TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
+  if (!whole.curved) tile = whole_tile(tile, whole.whole_x, whole.whole_y);
   const ShrinkRange range = shrink_in(whole, tile);
   const int level = level_of(source, whole, tile, resampling, quality, range);
   const double scale = std::ldexp(1.0, -level);
@@ -114,6 +127,7 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
   plan.curved = whole.curved ? &*whole.curved : nullptr;
   plan.scale = scale;
   plan.stride = whole.stride;
+  plan.whole_x = whole.whole_x, plan.whole_y = whole.whole_y;
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
   const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
@@ -182,12 +196,12 @@ void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int 
     const auto j = plan.slope({column + 0.5, y + 0.5});
     return footprint(j ? without(plan.stride, *j) : Matrix2(Matrix2::Identity()));
   };
-  Footprint from = footprint_at(x);
-  for (int start = 0; start < run.count; start += stretch) {
-    const int end = std::min(start + stretch, run.count);
-    const Footprint to = footprint_at(x + end);
-    for (int i = start; i < end; ++i) {
-      const double t = static_cast<double>(i - start) / (end - start);
+  const int early = past(x + plan.whole_x, stretch);
+  Footprint from = footprint_at(x - early);
+  for (int start = -early; start < run.count; start += stretch) {
+    const Footprint to = footprint_at(x + start + stretch);
+    for (int i = std::max(start, 0); i < std::min(start + stretch, run.count); ++i) {
+      const double t = static_cast<double>(i - start) / stretch;
       const auto n = static_cast<std::size_t>(i);
       mix[n] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
       if (mix[n] <= 0) continue;
@@ -205,26 +219,34 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
   return {out.bytes(0, y - region.y) + (x - region.x) * sample, plane, out.depth()};
 }
 
-/// What of a byte picture a tile reads, where it pays to lay that out as words: where the map turns and scales little.
-std::optional<Region> words_of(const TilePlan& plan, Region tile) {
-  constexpr double around = 8, most = 2.5, most_slope = 0.08, far = 1e8;
-  if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return std::nullopt;
+/// What of the source a tile reads, with what blocks at its ends reach beyond; nothing where that is not bounded.
+std::optional<Region> box_of(const TilePlan& plan, Region tile) {
+  constexpr double beside = 42, around = 10, far = 1e8;
   double left = far, top = far, right = -far, bottom = -far;
-  bool suits = false;
   for (const Point corner : points_of(tile)) {
     auto at = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
     if (!at) return std::nullopt;
     if (plan.curved) at = plan.scale * *at;
-    const auto slope = plan.slope(corner);
-    suits = suits || (slope && std::max(std::abs((*slope)(0, 0) - 1), std::abs((*slope)(1, 0))) < most_slope);
-    left = std::min(left, at->x - around), right = std::max(right, at->x + around);
+    left = std::min(left, at->x - beside), right = std::max(right, at->x + beside);
     top = std::min(top, at->y - around), bottom = std::max(bottom, at->y + around);
   }
-  if (!(suits && left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
-  const double area = static_cast<double>(tile.width + 2 * around) * (tile.height + 2 * around);
-  if ((right - left) * (bottom - top) > most * area) return std::nullopt;
+  if (!(left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
   const int x = static_cast<int>(std::floor(left)), y = static_cast<int>(std::floor(top));
   return Region{x, y, static_cast<int>(std::ceil(right)) - x, static_cast<int>(std::ceil(bottom)) - y};
+}
+
+/// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
+/// tiles, so that a pixel is not interpolated one way in one region and another way in another.
+bool suits_words(const TilePlan& plan, Region tile) {
+  constexpr double most = 2.5, most_slope = 0.08;
+  if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
+  const Region whole = plan.curved ? tile : whole_tile(tile, plan.whole_x, plan.whole_y);
+  const auto box = box_of(plan, whole);
+  if (!box || double(box->width) * box->height > most * (whole.width + 84) * (whole.height + 20)) return false;
+  return std::ranges::any_of(points_of(whole), [&](Point p) {
+    const auto slope = plan.slope(p);
+    return slope && std::max(std::abs((*slope)(0, 0) - 1), std::abs((*slope)(1, 0))) < most_slope;
+  });
 }
 
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
@@ -234,7 +256,7 @@ class PlainRows {
       : places(plan, courses),
         plan_(plan),
         edge_(edge),
-        box_(words_of(plan, tile)),
+        box_(suits_words(plan, tile) ? box_of(plan, tile) : std::nullopt),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 
@@ -268,7 +290,7 @@ class PlainRows {
       interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
   }
   void from_words(int x, int y, int count, const RowTarget& target) {
-    if (!words_) words_.emplace(*plan_.plain, *box_, edge_);
+    if (!words_) words_.emplace(*plan_.plain, *box_, edge_, plan_.whole_x);
     steep_.clear();
     if (const CourseRow* row = places.course())
       interpolate_words_along(*words_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
@@ -384,8 +406,12 @@ std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painte
     rows.places.begin(y);
     for (const auto& span : spans) {
       if (!shrinking) rows.write(span.begin, y, span.end - span.begin, target_in(out, region, span.begin, y));
-      for (int x = span.begin; shrinking && x < span.end; x += run_length)
-        shrinking->write(x, y, std::min(run_length, span.end - x), rows, target_in(out, region, x, y));
+      // Runs begin where those of the whole do, for between their footprints it is interpolated.
+      for (int x = span.begin; shrinking && x < span.end;) {
+        const int count = std::min(run_length - past(x + plan.whole_x, run_length), span.end - x);
+        shrinking->write(x, y, count, rows, target_in(out, region, x, y));
+        x += count;
+      }
     }
     for (const int x : rows.places.nowhere) fill_around<T>({x, x}, {x, y, 1, 1}, y, region, resampling, out);
   }
@@ -500,10 +526,15 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   if (resampling.edge != Edge::fill) {
     painted = plan.curved ? Clip{} : Clip{}.through(Map(plan.pull).inverse());
   }
-  const int across = (region.width + tile_width - 1) / tile_width;
-  const int down = (region.height + tile_height - 1) / tile_height;
+  // Tiles begin where those of the whole do; where masks are made a tile at a time, with a word of the mask.
+  const bool by_tile = !plan.clip.convex();
+  const int early_x = by_tile ? 0 : past(region.x + plan.whole_x, tile_width);
+  const int early_y = by_tile ? 0 : past(region.y + plan.whole_y, tile_height);
+  const int across = (region.width + early_x + tile_width - 1) / tile_width;
+  const int down = (region.height + early_y + tile_height - 1) / tile_height;
+  const int strips = (region.height + tile_height - 1) / tile_height;
   if (move) {
-    parallel_for(down, job, [&](int index) {
+    parallel_for(strips, job, [&](int index) {
       const int y0 = index * tile_height;
       const int y1 = std::min(y0 + tile_height, region.height);
       copy_moved(base, *move, plan.clip, region, y0, y1, resampling, out);
@@ -523,10 +554,10 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
     });
   } else {
     const auto tile_at = [&](int index) {
-      const int x0 = index % across * tile_width;
-      const int y0 = index / across * tile_height;
-      return Region{region.x + x0, region.y + y0, std::min(tile_width, region.width - x0),
-                    std::min(tile_height, region.height - y0)};
+      const int x = index % across * tile_width - early_x, y = index / across * tile_height - early_y;
+      const int x0 = std::max(x, 0), y0 = std::max(y, 0);
+      return Region{region.x + x0, region.y + y0, std::min(x + tile_width, region.width) - x0,
+                    std::min(y + tile_height, region.height) - y0};
     };
     std::optional<ScalePlan> scaled;
     if (plan.stride == Stride{} && !plan.curved && plan.clip.convex())
@@ -537,7 +568,6 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       plans.push_back(plan_tile(source, plan, tile_at(index), resampling, quality, {job.stop, {}}));
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tile_at(index);
-      const bool by_tile = !plan.clip.convex();
       TileCourses courses(tile);
       Cover inside(plan.clip, tile, courses);
       if (masked && by_tile) empty += mark_tile(inside, tile, region, out);

@@ -17,6 +17,9 @@ struct WarpPlan {
   Size result;                         ///< size of the whole result
   Stride stride = {};                  ///< of samples that are taken on purpose: kernels are not widened for it
   std::optional<Map> curved = {};      ///< instead of `pull`, where no matrix gives it
+  /// Where the first pixel stands in a larger result that this is a part of. Where a matrix gives the map, a pixel then
+  /// comes out the same in all parts, but for what lies within 1e-5 of a rounding.
+  int whole_x = 0, whole_y = 0;
   bool operator==(const WarpPlan&) const = default;
 };
 

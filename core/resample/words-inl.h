@@ -6,6 +6,8 @@
 #define FEXEL_RESAMPLE_WORDS_INL_H
 #endif
 
+#include <array>
+
 #include "resample/walk-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -109,52 +111,31 @@ template <class W>
 class WordLoop {
  public:
   WordLoop(const Words& words, const Matrix3& m, int x, int y, int count, const RowTarget& target,
+           std::vector<Stretch>& rest, std::int64_t& clamped)
+      : words_(words), target_(target), rest_(rest), clamped_(clamped), x_(x), end_(x + count), walk_(m, x, y, count) {}
+  WordLoop(const Words& words, int x, int count, const RowTarget& target, std::vector<Stretch>& rest,
            std::int64_t& clamped)
-      : words_(words), target_(target), clamped_(clamped), walk_(m, x, y, count) {}
-  WordLoop(const Words& words, const RowTarget& target, std::int64_t& clamped)
-      : words_(words), target_(target), clamped_(clamped) {}
+      : words_(words), target_(target), rest_(rest), clamped_(clamped), x_(x), end_(x + count) {}
 
-  /// Pixels [x, x + count) under a matrix.
-  HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
-    const Bounds in = bounds();
-    const auto [first, last] = walk_.inside(count, in.left, in.top, in.right, in.bottom);
-    if (last - first < word_block) return leave(x, count, rest);
-    leave(x, first, rest);
-    if (walk_.straight())
-      straight(x, first, last, rest);
-    else
-      for (int i = first; i < last;) {
-        // The last segment begins earlier if it is too short, and writes some pixels again.
-        const int start = std::min(i, last - word_block);
-        const int pixels = std::min(segment, last - start);
-        if (HWY_LIKELY(walk_.at(start, pixels)))
-          bent(start, pixels, i - start, x, rest);
-        else
-          leave(x + i, start + pixels - i, rest);
-        i = start + pixels;
-      }
-    leave(x + last, count - last, rest);
+  /// The pixels of a row under a matrix. Blocks begin at multiples of their length, whatever the row: so a pixel comes
+  /// out the same whichever part of a result it is asked for with.
+  HWY_INLINE void run() {
+    if (walk_.straight()) return straight();
+    for (int start = before(x_, segment); start < end_; start += segment)
+      if (HWY_LIKELY(walk_.at(start - x_, segment)))
+        bent(start);
+      else
+        leave(std::max(start, x_), std::min(start + segment, end_));
   }
 
-  /// Pixels [x, x + count) of a row that bends.
-  HWY_INLINE void follow(const CourseRow& row, int x, int count, std::vector<Stretch>& rest) {
-    const Bounds in = bounds();
-    for (int i = x; i < x + count;) {
-      const auto stretch = static_cast<std::size_t>((i - row.first) / segment);
-      const int begin = row.first + static_cast<int>(stretch) * segment;
-      const int end = std::min(begin + segment, x + count);
-      const CoursePlace &from = row.places[stretch], &to = row.places[stretch + 1];
-      // A cubic lies within its control points.
-      const auto within = [](double a, double da, double db, double b, double low, double high) {
-        return std::min({a, a + da / 3, b - db / 3, b}) > low && std::max({a, a + da / 3, b - db / 3, b}) < high;
-      };
-      if (end - i >= word_block && row.sound[stretch] != 0 && within(from.x, from.dx, to.dx, to.x, in.left, in.right) &&
-          within(from.y, from.dy, to.dy, to.y, in.top, in.bottom) && walk_.along(from, to)) {
-        bent(begin - x, end - begin, i - begin, x, rest, i - begin);
-      } else {
-        leave(i, end - i, rest);
-      }
-      i = end;
+  /// The pixels of a row that bends.
+  HWY_INLINE void follow(const CourseRow& row) {
+    for (int start = row.first + (x_ - row.first) / segment * segment; start < end_; start += segment) {
+      const auto stretch = static_cast<std::size_t>((start - row.first) / segment);
+      if (row.sound[stretch] != 0 && walk_.along(row.places[stretch], row.places[stretch + 1]))
+        bent(start);
+      else
+        leave(std::max(start, x_), std::min(start + segment, end_));
     }
   }
 
@@ -164,22 +145,14 @@ class WordLoop {
   // What lanczos3 makes of the sharpest patterns does not fit a word; half of its taps do.
   static constexpr int parts = taps == 6 ? 2 : 1, share = taps / parts;
 
-  /// Where points may stand so that every tap is there, and a block beyond the last one.
-  struct Bounds {
-    double left, top, right, bottom;
-  };
-  Bounds bounds() const {
-    constexpr double spare = 3;
-    const Region& box = words_.box();
-    return {box.x + middle + spare, box.y + middle + spare, box.x + box.width - (taps - middle) - spare,
-            box.y + box.height - (taps - middle) - spare};
-  }
-  static void leave(int x, int count, std::vector<Stretch>& rest) {
-    if (count <= 0) return;
-    if (!rest.empty() && rest.back().x + rest.back().count == x)
-      rest.back().count += count;
+  /// The last place for a block of this length to begin, at or before x.
+  int before(int x, int length) const { return ((x + words_.phase()) & -length) - words_.phase(); }
+  void leave(int begin, int end) {
+    if (begin >= end) return;
+    if (!rest_.empty() && rest_.back().x + rest_.back().count == begin)
+      rest_.back().count += end - begin;
     else
-      rest.push_back({x, count});
+      rest_.push_back({begin, end - begin});
   }
 
   /// Where samples are read and written: passed by value, for bytes that are written could be any member's.
@@ -187,28 +160,41 @@ class WordLoop {
     const std::int16_t* origin;  // pixel (0, 0) of the picture
     std::ptrdiff_t stride, plane;
     int bands;
-    std::byte* first;
+    std::byte* first;  // of the row's first pixel
     std::ptrdiff_t out_plane;
+    std::int64_t left, top, right, bottom;  // of the samples
     const std::int16_t* at(std::int64_t x, std::int64_t y) const { return origin + y * stride + x; }
+    /// Whether the samples of a block are there whose first tap is at (x, y).
+    template <int down, int across>
+    bool holds(std::int64_t x, std::int64_t y) const {
+      return x >= left && x + word_block + taps + across <= right && y >= top && y + taps + down <= bottom;
+    }
   };
   Frame frame() const {
-    return {words_.at(0, 0), words_.stride(), words_.plane(), words_.bands(), target_.first, target_.plane};
+    const Region& box = words_.box();
+    return {words_.at(0, 0), words_.stride(), words_.plane(), words_.bands(),    target_.first,
+            target_.plane,   box.x,           box.y,          box.x + box.width, box.y + box.height};
   }
+  /// Lanes of a block that belong to the row.
+  struct Part {
+    int begin, end;
+  };
 
   /// Interpolates a vector of pixels, whose taps begin at `in` for a distance of nothing: beside stepping along the row
-  /// by one pixel a lane, they are at most `across` and `down` apart. The lanes from `again` on are looked at for
+  /// by one pixel a lane, they are at most `across` and `down` apart. The lanes of `part` are looked at for
   /// clamping.
   template <int down, int across>
-  HWY_INLINE void mix(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out, int again) {
-    const auto part = [](Count distance) HWY_ATTR {
+  HWY_INLINE void mix(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
+                      std::ptrdiff_t out_plane, Part part) {
+    const auto fraction = [](Count distance) HWY_ATTR {
       return hn::BitCast(word_tag, hn::And(hn::Add(distance, distance), hn::Set(count_tag, std::uint16_t{0x7fff})));
     };
     Word plain[taps], wx[taps + across], wy[parts][share + down];
-    weights_(part(x), plain);
+    weights_(fraction(x), plain);
     spread<taps, across>(plain, x, wx);
-    weights_(part(y), plain);
+    weights_(fraction(y), plain);
     for (int half = 0; half < parts; ++half) spread<share, down>(plain + half * share, y, wy[half]);
-    for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += frame.out_plane) {
+    for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
       Word sums[parts];
       const std::int16_t* p = in;
       for (int r = 0; r < taps + down; ++r, p += frame.stride) {
@@ -227,8 +213,9 @@ class WordLoop {
       if constexpr (taps > 2) {
         const auto outside = hn::Gt(hn::BitCast(count_tag, rounded), hn::Set(count_tag, std::uint16_t{255}));
         if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside))) {
-          const auto from = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(again, 0)));
-          clamped_ += static_cast<std::int64_t>(hn::CountTrue(count_tag, hn::AndNot(from, outside)));
+          const auto before = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.begin, 0)));
+          const auto until = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.end, 0)));
+          clamped_ += static_cast<std::int64_t>(hn::CountTrue(count_tag, hn::And(until, hn::AndNot(before, outside))));
         }
       }
       const hn::Rebind<std::uint8_t, Signed> bytes;
@@ -236,35 +223,66 @@ class WordLoop {
     }
   }
 
-  /// A block at pixel `start` of the row, the first `again` of which are already written.
+  /// The block that begins with pixel `start`.
   template <int down, int across, class Lanes>
-  HWY_INLINE void place(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start, int again) {
+  HWY_INLINE void place(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
+    if (HWY_LIKELY(start >= x_ && start + word_block <= end_))
+      write<down, across>(frame, in, lanes, {0, word_block}, frame.first + (start - x_), frame.out_plane);
+    else
+      place_part<down, across>(frame, in, lanes, start);
+  }
+  /// One of which only some lanes belong to the row.
+  template <int down, int across, class Lanes>
+  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
+    const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
+    std::byte* out = frame.first + (start - x_);
+    std::array<std::byte, word_block * most_bands> aside;
+    std::vector<std::byte> more;
+    std::byte* at = aside.data();
+    if (frame.bands > most_bands) {
+      more.resize(static_cast<std::size_t>(word_block * frame.bands));
+      at = more.data();
+    }
+    write<down, across>(frame, in, lanes, part, at, word_block);
+    for (int band = 0; band < frame.bands; ++band, at += word_block, out += frame.out_plane)
+      std::copy(at + part.begin, at + part.end, out + part.begin);
+  }
+  template <int down, int across, class Lanes>
+  HWY_INLINE void write(const Frame& frame, const std::int16_t* in, const Lanes& lanes, Part part, std::byte* out,
+                        std::ptrdiff_t out_plane) {
     for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
       const auto [x, y] = lanes(lane);
       const int from = static_cast<int>(lane);
-      mix<down, across>(frame, in + lane, x, y, frame.first + start + from, again - from);
+      mix<down, across>(frame, in + lane, x, y, out + lane, out_plane, {part.begin - from, part.end - from});
     }
   }
 
-  /// Along a straight row: its place is kept in 32 bits of a pixel, and lanes are what blocks have in common.
-  HWY_INLINE void straight(int x, int first, int last, std::vector<Stretch>& rest) {
-    const typename Walk::Line line = walk_.line(first);
+  /// Along a straight row its place is kept in whole numbers, of 32 bits a pixel, from places that stand at the same
+  /// pixels whatever the row.
+  HWY_INLINE void straight() {
+    const typename Walk::Line line = walk_.line(0);
     constexpr double unit = 0x1p-32;
     const double rise = std::abs(static_cast<double>(line.step_y)) * unit * (word_block - 1),
                  drift = std::abs(static_cast<double>(line.step_x) * unit - 1) * (word_block - 1);
-    if (drift > 1.9 || rise > 1.9) return leave(x + first, last - first, rest);
-    if (drift <= 0.99 && rise <= 0.99)
-      straight_blocks<1, 1>(first, last, line);
-    else if (drift <= 0.99)
-      straight_blocks<2, 1>(first, last, line);
-    else
-      straight_blocks<2, 2>(first, last, line);
+    if (drift > 1.9 || rise > 1.9) return leave(x_, end_);
+    constexpr int apart = 1024;
+    for (int from = before(x_, apart); from < end_; from += apart) {
+      const int to = std::min(from + apart, end_);
+      if (drift <= 0.99 && rise <= 0.99)
+        straight_blocks<1, 1>(from, to);
+      else if (drift <= 0.99)
+        straight_blocks<2, 1>(from, to);
+      else
+        straight_blocks<2, 2>(from, to);
+    }
   }
+  /// What lanes are apart from a block's first is the same in all blocks.
   template <int down, int across>
-  HWY_INLINE void straight_blocks(int first, int last, const typename Walk::Line& line) {
+  HWY_INLINE void straight_blocks(int from, int to) {
     constexpr int coarser = 32 - place_bits;
     constexpr std::int64_t whole = std::int64_t{1} << 32, half = std::int64_t{1} << (coarser - 1);
     const Frame frame = this->frame();
+    typename Walk::Line line = walk_.line(from - x_);
     const std::int64_t drift = line.step_x - whole;
     alignas(64) std::uint16_t aside[word_block], below[word_block];
     for (int k = 0; k < word_block; ++k) {
@@ -273,14 +291,23 @@ class WordLoop {
     }
     const std::int64_t end_x = (drift * (word_block - 1) + half) >> coarser;
     const std::int64_t end_y = (line.step_y * (word_block - 1) + half) >> coarser;
-    for (int next = first; next < last; next += word_block) {
-      // The last block begins earlier, and writes some pixels again.
-      const int i = std::min(next, last - word_block);
-      const std::int64_t x = (line.x + (i - first) * line.step_x + half) >> coarser;
-      const std::int64_t y = (line.y + (i - first) * line.step_y + half) >> coarser;
-      const std::int64_t left = (x + std::min<std::int64_t>(end_x, 0)) >> place_bits;
-      const std::int64_t top = (y + std::min<std::int64_t>(end_y, 0)) >> place_bits;
-      const std::int64_t right = (x + std::max<std::int64_t>(end_x, 0)) >> place_bits;
+    const std::int64_t low_x = std::min<std::int64_t>(end_x, 0), high_x = std::max<std::int64_t>(end_x, 0);
+    const std::int64_t low_y = std::min<std::int64_t>(end_y, 0);
+    const int first = std::max(from, before(x_, word_block));
+    line.x += (first - from) * line.step_x + half;
+    line.y += (first - from) * line.step_y + half;
+    const auto held = [&](int start) {
+      const std::int64_t x = (line.x + (start - first) * line.step_x) >> coarser;
+      const std::int64_t y = (line.y + (start - first) * line.step_y) >> coarser;
+      return frame.template holds<down, across>(((x + low_x) >> place_bits) - middle,
+                                                ((y + low_y) >> place_bits) - middle);
+    };
+    // Places change evenly: what holds at both ends holds between.
+    if (HWY_UNLIKELY(!held(first) || !held(before(to - 1, word_block)))) return leave(std::max(from, x_), to);
+    for (int start = first; start < to;
+         start += word_block, line.x += word_block * line.step_x, line.y += word_block * line.step_y) {
+      const std::int64_t x = line.x >> coarser, y = line.y >> coarser;
+      const std::int64_t left = (x + low_x) >> place_bits, top = (y + low_y) >> place_bits;
       const auto base_x = hn::Set(count_tag, static_cast<std::uint16_t>(x - (left << place_bits)));
       const auto base_y = hn::Set(count_tag, static_cast<std::uint16_t>(y - (top << place_bits)));
       const auto lanes = [&](std::size_t lane) HWY_ATTR {
@@ -288,35 +315,32 @@ class WordLoop {
                          hn::Add(hn::Load(count_tag, below + lane), base_y));
       };
       const std::int16_t* in = frame.at(left - middle, top - middle);
-      if (HWY_LIKELY(left == right))
-        place<down, 0>(frame, in, lanes, i, next - i);
+      if (HWY_LIKELY(left == (x + high_x) >> place_bits))
+        place<down, 0>(frame, in, lanes, start);
       else
-        place<down, across>(frame, in, lanes, i, next - i);
+        place<down, across>(frame, in, lanes, start);
     }
   }
 
-  /// The pixels of the walk's segment from `begin` on, of which the first `again` are already written; it begins at
-  /// pixel `start` of the row, whose first is `x`. Blocks that spread too far are left.
-  HWY_INLINE void bent(int start, int pixels, int again, int x, std::vector<Stretch>& rest, int begin = 0) {
+  /// The pixels of the walk's segment, which begins at pixel `start`. Blocks that spread too far are left.
+  HWY_INLINE void bent(int start) {
     walk_.detail();
     const Frame frame = this->frame();
-    for (int next = begin; next < pixels; next += word_block) {
-      const int k = std::min(next, pixels - word_block), end = k + word_block - 1;
+    for (int k = 0; k < segment; k += word_block) {
+      const int first = start + k, end = k + word_block - 1;
+      if (first + word_block <= x_ || first >= end_) continue;
       const int x0 = walk_.dx[k] >> fraction_bits, x1 = (walk_.dx[end] >> fraction_bits) - (word_block - 1);
       const int y0 = walk_.dy[k] >> fraction_bits, y1 = walk_.dy[end] >> fraction_bits;
       const int most = std::max(std::abs(x1 - x0), std::abs(y1 - y0));
       const int left = std::min(x0, x1), top = std::min(y0, y1);
-      const std::int16_t* in = frame.at(walk_.x + left - middle, walk_.y + top - middle);
       steep_ = steep_ || most == 2;
-      const auto done = std::max(again, next) - k;
-      const bool placed = most <= 2 && (steep_ ? bent_block<2>(frame, in, left, top, k, start + k, done)
-                                               : bent_block<1>(frame, in, left, top, k, start + k, done));
-      if (HWY_UNLIKELY(!placed)) leave(x + start + k + done, word_block - done, rest);
+      const bool placed =
+          most <= 2 && (steep_ ? bent_block<2>(frame, left, top, k, first) : bent_block<1>(frame, left, top, k, first));
+      if (HWY_UNLIKELY(!placed)) leave(std::max(first, x_), std::min(first + word_block, end_));
     }
   }
   template <int most>
-  HWY_INLINE bool bent_block(const Frame& frame, const std::int16_t* in, int left, int top, int k, int start,
-                             int again) {
+  HWY_INLINE bool bent_block(const Frame& frame, int left, int top, int k, int start) {
     constexpr int coarser = fraction_bits - place_bits;
     constexpr std::int32_t half = 1 << (coarser - 1);
     const hn::Rebind<std::uint16_t, Floats> half_words;
@@ -341,14 +365,19 @@ class WordLoop {
     const auto far = hn::Gt(beyond, hn::Set(count_tag, static_cast<std::uint16_t>((1 + most) * one_place - 1)));
     if (HWY_UNLIKELY(!hn::AllFalse(count_tag, far))) return false;
     const auto lanes = [&](std::size_t lane) HWY_ATTR { return std::pair(x[lane / word_lanes], y[lane / word_lanes]); };
-    place<most, most>(frame, in, lanes, start, again);
+    const std::int64_t x0 = walk_.x + left - middle, y0 = walk_.y + top - middle;
+    if (HWY_UNLIKELY((!frame.template holds<most, most>(x0, y0)))) return false;
+    place<most, most>(frame, frame.at(x0, y0), lanes, start);
     return true;
   }
 
+  static constexpr int most_bands = 4;  // that are put aside without asking for memory
   const Words& words_;
   const RowTarget& target_;
+  std::vector<Stretch>& rest_;
   std::int64_t& clamped_;
-  bool steep_ = false;
+  int x_, end_;         // of the row
+  bool steep_ = false;  // some block was
   Walk walk_;
   W weights_;
 };
@@ -357,13 +386,13 @@ template <class W>
 HWY_NOINLINE void RunWords(const Words& words, const Matrix3& m, int x, int y, int count, const RowTarget& target,
                            std::vector<Stretch>& rest, std::int64_t& clamped) {
   const double w = m(2, 0) * (x + 0.5) + m(2, 1) * (y + 0.5) + m(2, 2);
-  WordLoop<W>(words, w < 0 ? Matrix3(-m) : m, x, y, count, target, clamped).run(x, count, rest);
+  WordLoop<W>(words, w < 0 ? Matrix3(-m) : m, x, y, count, target, rest, clamped).run();
 }
 
 template <class W>
 HWY_NOINLINE void FollowWords(const Words& words, const CourseRow& row, int x, int count, const RowTarget& target,
                               std::vector<Stretch>& rest, std::int64_t& clamped) {
-  WordLoop<W>(words, target, clamped).follow(row, x, count, rest);
+  WordLoop<W>(words, x, count, target, rest, clamped).follow(row);
 }
 
 template <class Body>

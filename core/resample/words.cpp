@@ -17,8 +17,8 @@ HWY_EXPORT(LayWords);
 HWY_EXPORT(InterpolateWords);
 HWY_EXPORT(InterpolateWordsAlong);
 
-Words::Words(const Image& source, Region box, Edge edge)
-    : box_(box), samples_(box.width, box.height, source.bands(), Depth::u16, Image::Start::unset) {
+Words::Words(const Image& source, Region box, Edge edge, int phase)
+    : box_(box), phase_(phase), samples_(box.width, box.height, source.bands(), Depth::u16, Image::Start::unset) {
   constexpr int rows_ahead = 8;
   const auto place = [&](int index, int count) {
     if (index >= 0 && index < count) return index;
@@ -32,9 +32,13 @@ Words::Words(const Image& source, Region box, Edge edge)
       auto* out = samples_.row<std::int16_t>(band, y);
       HWY_DYNAMIC_DISPATCH(LayWords)
       (in + first, last - first, rows_ahead * source.stride<std::uint8_t>(), out + (first - box.x));
+      const auto word = [&](int x) { return static_cast<std::int16_t>((in[place(x, source.width())] - 128) * 128); };
       const auto beyond = [&](int from, int to) {
-        for (int x = from; x < to; ++x)
-          out[x - box.x] = static_cast<std::int16_t>((in[place(x, source.width())] - 128) * 128);
+        if (from >= to) return;
+        if (edge == Edge::fill || edge == Edge::extend)
+          std::fill(out + (from - box.x), out + (to - box.x), word(from));
+        else
+          for (int x = from; x < to; ++x) out[x - box.x] = word(x);
       };
       beyond(box.x, std::min(first, box.x + box.width));
       beyond(std::max(last, box.x), box.x + box.width);

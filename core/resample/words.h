@@ -14,7 +14,9 @@ namespace fexel {
 /// edge rule says what is read (fill and extend: the pixel at the edge).
 class Words {
  public:
-  Words(const Image& source, Region box, Edge edge);
+  /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
+  Words(const Image& source, Region box, Edge edge, int phase);
+  int phase() const { return phase_; }
   const Region& box() const { return box_; }
   int bands() const { return samples_.bands(); }
   std::ptrdiff_t stride() const { return samples_.stride<std::int16_t>(); }
@@ -26,6 +28,7 @@ class Words {
 
  private:
   Region box_;
+  int phase_;
   Image samples_;
 };
 

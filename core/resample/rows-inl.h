@@ -79,7 +79,8 @@ class RowLoop {
     if (last - first < block) return leave(x, count, rest);
     leave(x, first, rest);
     int done = first;
-    if (walk_.straight()) done = straight_blocks(first, last);
+    if constexpr (!by_words)
+      if (walk_.straight()) done = straight_blocks(first, last);
     for (int i = done, length = segment; i < last;) {
       // The last segment begins earlier if it is too short, and writes some pixels again.
       const int start = std::min(i, last - block);
@@ -102,6 +103,7 @@ class RowLoop {
   static constexpr int middle = taps / 2 - 1;
   static constexpr bool differences = taps == 2 || sizeof(T) == 4;
   static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
+  static constexpr bool by_words = sizeof(T) == 1;              // where pixels lie side by side; see words.h
   static constexpr int rows_ahead = 12;
 
   static void leave(int x, int count, std::vector<Stretch>& rest) {
@@ -153,6 +155,15 @@ class RowLoop {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
       walk_.detail();
+      if (by_words || !side_by_side(k, start))
+        for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
+      next += block;
+    }
+  }
+
+  /// A block whose pixels lie nearly side by side; false where they do not.
+  HWY_INLINE bool side_by_side(int k, int start) {
+    if constexpr (!by_words) {
       const Place at = place(k, block);
       if (at.slip == 0 && at.span <= 1)
         slide<1, 0>(at, k, start);
@@ -161,9 +172,10 @@ class RowLoop {
       else if (at.slip <= 1 && at.span <= 3)
         slide<3, 1>(at, k, start);
       else
-        for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
-      next += block;
+        return false;
+      return true;
     }
+    return false;
   }
 
   /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are
@@ -180,25 +192,17 @@ class RowLoop {
     spread<taps, slip>(plain, column, wx);
     weights_(part(y), plain);
     spread<taps, span>(plain, row, wy);
-    BytePairs<taps + slip> pairs;
-    if constexpr (in_pairs) pairs.set(wx, middle);
     std::byte* out = target_.first;
     for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
       const T* p = in;
       hwy::Prefetch(p + ahead_);
       F sums[taps + span];
       for (int r = 0; r < taps + span; ++r, p += samples_.stride) {
-        if constexpr (in_pairs) {
-          sums[r] = pairs.sum(reinterpret_cast<const std::uint8_t*>(p));
-        } else {
-          F line[taps + slip];
-          for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
-          sums[r] = weighted<differences>(line, wx, taps + slip, middle);
-        }
+        F line[taps + slip];
+        for (int c = 0; c < taps + slip; ++c) line[c] = load(p + c);
+        sums[r] = weighted<differences>(line, wx, taps + slip, middle);
       }
-      auto value = weighted<differences>(sums, wy, taps + span, middle);
-      if constexpr (in_pairs) value = hn::Mul(value, hn::Set(floats, 1 / pairs.unit));
-      write(value, out, start, lane);
+      write(weighted<differences>(sums, wy, taps + span, middle), out, start, lane);
     }
     return true;
   }

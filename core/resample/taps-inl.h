@@ -125,7 +125,7 @@ HWY_INLINE void spread(const F* w, I place, F* out) {
 }
 
 #if HWY_TARGET != HWY_SCALAR
-/// Weighted sums of bytes side by side, in pairs of 16-bit numbers: weights count in 2^-14, and sum to one to the last.
+/// Weighted sums of neighbouring bytes, in pairs of 16-bit numbers: weights count in 2^-14, and sum to one to the last.
 template <int taps>
 class BytePairs {
  public:
@@ -145,20 +145,7 @@ class BytePairs {
       pairs_[k / 2] =
           hn::BitCast(words, hn::Or(hn::And(whole[k], hn::Set(ints, 0xffff)), hn::ShiftLeft<16>(whole[k + 1])));
   }
-  /// The sum of each lane's bytes p[lane] ... p[lane + taps - 1], times `unit`.
-  HWY_INLINE F sum(const std::uint8_t* p) const {
-    // Each part of four lanes gets the bytes that they need, and then each lane its pairs.
-    alignas(64) static constexpr std::int32_t parts[16] = {0, 1, 2, 3, 1, 2, 3, 4, 2, 3, 4, 5, 3, 4, 5, 6};
-    const auto bytes = hn::TableLookupLanes(hn::BitCast(ints, hn::LoadU(octets, p)), hn::SetTableIndices(ints, parts));
-    I sum = hn::Zero(ints), none = hn::Zero(ints);
-    for (int k = 0; k < taps; k += 2) {
-      const auto here = hn::TableLookupBytesOr0(hn::BitCast(octets, bytes), hn::LoadDup128(octets, places[k / 2]));
-      sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
-    }
-    return hn::ConvertTo(floats, sum);
-  }
-
-  /// The same for bytes that begin at each lane's offset from p. The taps are even in number.
+  /// The sum of the bytes that begin at each lane's offset from p, times `unit`. The taps are even in number.
   HWY_INLINE F sum_at(const std::uint8_t* p, I offsets) const {
     I sum = hn::Zero(ints), none = hn::Zero(ints);
     for (int first = 0; first < taps; first += 4) {
@@ -178,10 +165,6 @@ class BytePairs {
   static constexpr hn::Repartition<std::int16_t, Ints> words{};
   static constexpr hn::Repartition<std::uint8_t, Ints> octets{};
   static constexpr std::uint8_t no = 0x80;
-  alignas(16) static constexpr std::uint8_t places[4][16] = {{0, no, 1, no, 1, no, 2, no, 2, no, 3, no, 3, no, 4, no},
-                                                             {2, no, 3, no, 3, no, 4, no, 4, no, 5, no, 5, no, 6, no},
-                                                             {4, no, 5, no, 5, no, 6, no, 6, no, 7, no, 7, no, 8, no},
-                                                             {6, no, 7, no, 7, no, 8, no, 8, no, 9, no, 9, no, 10, no}};
   alignas(16) static constexpr std::uint8_t halves[2][16] = {
       {0, no, 1, no, 4, no, 5, no, 8, no, 9, no, 12, no, 13, no},
       {2, no, 3, no, 6, no, 7, no, 10, no, 11, no, 14, no, 15, no}};
@@ -193,12 +176,11 @@ class BytePairs {
  public:
   static constexpr float unit = 1;
   void set(const F* weights, int) { std::copy(weights, weights + taps, weights_); }
-  F sum(const std::uint8_t* p) const {
+  F sum_at(const std::uint8_t* p, I offset) const {
     F sum = hn::Zero(floats);
-    for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + k), sum);
+    for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + hn::GetLane(offset) + k), sum);
     return sum;
   }
-  F sum_at(const std::uint8_t* p, I offset) const { return sum(p + hn::GetLane(offset)); }
 
  private:
   F weights_[taps];

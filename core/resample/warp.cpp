@@ -238,7 +238,7 @@ std::optional<Region> box_of(const TilePlan& plan, Region tile) {
 /// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
 /// tiles, so that a pixel is not interpolated one way in one region and another way in another.
 bool suits_words(const TilePlan& plan, Region tile) {
-  constexpr double most = 2.5, most_slope = 0.08;
+  constexpr double most = 2.5, most_slope = 0.1;
   if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
   const Region whole = plan.curved ? tile : whole_tile(tile, plan.whole_x, plan.whole_y);
   const auto box = box_of(plan, whole);

@@ -175,6 +175,10 @@ class WordLoop {
     return {words_.at(0, 0), words_.stride(), words_.plane(), words_.bands(),    target_.first,
             target_.plane,   box.x,           box.y,          box.x + box.width, box.y + box.height};
   }
+  /// Distances of a block's lanes from where its taps begin.
+  struct Lanes {
+    Count x[word_block / word_lanes], y[word_block / word_lanes];
+  };
   /// Lanes of a block that belong to the row.
   struct Part {
     int begin, end;
@@ -224,7 +228,7 @@ class WordLoop {
   }
 
   /// The block that begins with pixel `start`.
-  template <int down, int across, class Lanes>
+  template <int down, int across>
   HWY_INLINE void place(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
     if (HWY_LIKELY(start >= x_ && start + word_block <= end_))
       write<down, across>(frame, in, lanes, {0, word_block}, frame.first + (start - x_), frame.out_plane);
@@ -232,7 +236,7 @@ class WordLoop {
       place_part<down, across>(frame, in, lanes, start);
   }
   /// One of which only some lanes belong to the row.
-  template <int down, int across, class Lanes>
+  template <int down, int across>
   HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
     const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
     std::byte* out = frame.first + (start - x_);
@@ -247,13 +251,13 @@ class WordLoop {
     for (int band = 0; band < frame.bands; ++band, at += word_block, out += frame.out_plane)
       std::copy(at + part.begin, at + part.end, out + part.begin);
   }
-  template <int down, int across, class Lanes>
+  template <int down, int across>
   HWY_INLINE void write(const Frame& frame, const std::int16_t* in, const Lanes& lanes, Part part, std::byte* out,
                         std::ptrdiff_t out_plane) {
     for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
-      const auto [x, y] = lanes(lane);
       const int from = static_cast<int>(lane);
-      mix<down, across>(frame, in + lane, x, y, out + lane, out_plane, {part.begin - from, part.end - from});
+      mix<down, across>(frame, in + lane, lanes.x[lane / word_lanes], lanes.y[lane / word_lanes], out + lane, out_plane,
+                        {part.begin - from, part.end - from});
     }
   }
 
@@ -264,16 +268,16 @@ class WordLoop {
     constexpr double unit = 0x1p-32;
     const double rise = std::abs(static_cast<double>(line.step_y)) * unit * (word_block - 1),
                  drift = std::abs(static_cast<double>(line.step_x) * unit - 1) * (word_block - 1);
-    if (drift > 1.9 || rise > 1.9) return leave(x_, end_);
+    if (drift > 0.99 || rise > 2.99) return leave(x_, end_);
     constexpr int apart = 1024;
     for (int from = before(x_, apart); from < end_; from += apart) {
       const int to = std::min(from + apart, end_);
-      if (drift <= 0.99 && rise <= 0.99)
+      if (rise <= 0.99)
         straight_blocks<1, 1>(from, to);
-      else if (drift <= 0.99)
+      else if (rise <= 1.99)
         straight_blocks<2, 1>(from, to);
       else
-        straight_blocks<2, 2>(from, to);
+        straight_blocks<3, 1>(from, to);
     }
   }
   /// What lanes are apart from a block's first is the same in all blocks.
@@ -310,10 +314,11 @@ class WordLoop {
       const std::int64_t left = (x + low_x) >> place_bits, top = (y + low_y) >> place_bits;
       const auto base_x = hn::Set(count_tag, static_cast<std::uint16_t>(x - (left << place_bits)));
       const auto base_y = hn::Set(count_tag, static_cast<std::uint16_t>(y - (top << place_bits)));
-      const auto lanes = [&](std::size_t lane) HWY_ATTR {
-        return std::pair(hn::Add(hn::Load(count_tag, aside + lane), base_x),
-                         hn::Add(hn::Load(count_tag, below + lane), base_y));
-      };
+      Lanes lanes;
+      for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
+        lanes.x[lane / word_lanes] = hn::Add(hn::Load(count_tag, aside + lane), base_x);
+        lanes.y[lane / word_lanes] = hn::Add(hn::Load(count_tag, below + lane), base_y);
+      }
       const std::int16_t* in = frame.at(left - middle, top - middle);
       if (HWY_LIKELY(left == (x + high_x) >> place_bits))
         place<down, 0>(frame, in, lanes, start);
@@ -352,19 +357,18 @@ class WordLoop {
       };
       return hn::Combine(count_tag, bits(hn::Lanes(floats)), bits(0));
     };
-    Count x[word_block / word_lanes], y[word_block / word_lanes];
+    Lanes lanes;
     auto beyond = hn::Zero(count_tag);
     for (std::size_t i = 0; i < word_block / word_lanes; ++i) {
       const std::size_t from = static_cast<std::size_t>(k) + i * word_lanes;
       const auto before = static_cast<std::int32_t>(i * word_lanes);
-      x[i] = distances(walk_.dx + from, half - (left + before) * one_pixel, one_pixel);
-      y[i] = distances(walk_.dy + from, half - top * one_pixel, 0);
-      beyond = hn::Max(beyond, hn::Max(x[i], y[i]));
+      lanes.x[i] = distances(walk_.dx + from, half - (left + before) * one_pixel, one_pixel);
+      lanes.y[i] = distances(walk_.dy + from, half - top * one_pixel, 0);
+      beyond = hn::Max(beyond, hn::Max(lanes.x[i], lanes.y[i]));
     }
     // Between the ends of a block a bend may take a lane beyond them.
     const auto far = hn::Gt(beyond, hn::Set(count_tag, static_cast<std::uint16_t>((1 + most) * one_place - 1)));
     if (HWY_UNLIKELY(!hn::AllFalse(count_tag, far))) return false;
-    const auto lanes = [&](std::size_t lane) HWY_ATTR { return std::pair(x[lane / word_lanes], y[lane / word_lanes]); };
     const std::int64_t x0 = walk_.x + left - middle, y0 = walk_.y + top - middle;
     if (HWY_UNLIKELY((!frame.template holds<most, most>(x0, y0)))) return false;
     place<most, most>(frame, frame.at(x0, y0), lanes, start);

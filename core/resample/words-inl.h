@@ -235,9 +235,9 @@ class WordLoop {
     else
       place_part<down, across>(frame, in, lanes, start);
   }
-  /// One of which only some lanes belong to the row.
+  /// One of which only some lanes belong to the row; it takes copies, so that the others may stay in registers.
   template <int down, int across>
-  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
+  HWY_NOINLINE void place_part(Frame frame, const std::int16_t* in, Lanes lanes, int start) {
     const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
     std::byte* out = frame.first + (start - x_);
     std::array<std::byte, word_block * most_bands> aside;

@@ -197,6 +197,7 @@ void PictureView::ask_for_picture() {
   if (request.step == 1) {
     request.plan.whole_x = static_cast<int>(request.left);
     request.plan.whole_y = static_cast<int>(request.top);
+    request.plan.whole = size;
   }
   if (mix_ != Mix::none) {
     const Layout& layout = kept_ ? kept_->layout : document_.layout();

@@ -101,10 +101,7 @@ int run_align(const Common& common, const AlignWords& words) {
   Json json = as_json(result);
   Trial trial;
   if (words.trial > 0) {
-    // On the reference: the first frame that was read, or the chosen one.
-    const auto at = static_cast<std::size_t>(std::max(0, result.alignment.reference));
-    trial = try_known_motions(read_frame(result.files[at], run.limits, {common.stop, {}}), run.align, words.trial,
-                              trial_reach, 1, job_of(common, "trial"));
+    trial = tried(run, result, words.trial, job_of(common, "trial"));
     end_progress(common);
     Json rounds = Json::array();
     for (const TrialRound& round : trial.rounds)

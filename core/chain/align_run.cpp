@@ -464,6 +464,22 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   return result;
 }
 
+Trial tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job) {
+  const int at = std::max(0, result.alignment.reference);
+  Chain masked;
+  masked.masks = options.masks;
+  BandReader reader;
+  const Image frame = at_step(
+      masked, 0, reader.read(result.files[static_cast<std::size_t>(at)], options.limits, {job.stop, {}}), at, job);
+  const Size size{frame.width(), frame.height()};
+  AlignOptions align = options.align;
+  // A region or mask of a picture of another size says nothing of this frame.
+  std::optional<Image> use;
+  if (size == result.alignment.size) use = pixels_to_use(options, size);
+  if (use) align.use = &*use;
+  return try_known_motions(frame, align, rounds, trial_reach, 1, job);
+}
+
 RunResult write_sequence(const Chain& chain, const std::vector<FrameFile>& frames, const fs::path& out,
                          const WriteOptions& options, const Job& job) {
   const FileInfo& first = info_of_first(frames);

@@ -67,6 +67,10 @@ CropRectangle common_area(const Alignment& alignment, const std::vector<Size>& s
 AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, const AlignRunOptions& options,
                            const Job& job);
 
+/// The trial of a run on its reference, with the same region and masks; see try_known_motions(). Against a picture or a
+/// mean it is the first frame.
+Trial tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job);
+
 /// What came of searching a sequence in one way.
 struct Way {
   AlignStep step;  ///< with the frames that were found

@@ -38,7 +38,8 @@ struct TilePlan {
   double scale = 1;             // from the picture to the level
   Stride stride;
   bool shrinking = false;  // some pixel needs the widened kernel
-  int whole_x = 0, whole_y = 0;
+  Region whole{};          // the tile of the whole result that it is a part of
+  int whole_x = 0;
 
   std::optional<Matrix2> slope(Point p) const {
     if (!curved) return Map::derivative(pull, p);
@@ -52,10 +53,14 @@ int past(int place, int multiple) {
   return place - static_cast<int>(std::floor(static_cast<double>(place) / multiple)) * multiple;
 }
 
-/// The whole tile that a tile at the end of a region is a part of.
-Region whole_tile(Region tile, int whole_x, int whole_y) {
-  return {tile.x - past(tile.x + whole_x, tile_width), tile.y - past(tile.y + whole_y, tile_height), tile_width,
-          tile_height};
+/// The tile of the whole result that a tile at the end of a region is a part of.
+Region whole_tile(const WarpPlan& plan, Region tile) {
+  if (plan.curved) return tile;
+  const Size whole = plan.whole == Size{} ? plan.result : plan.whole;
+  const int x = tile.x - past(tile.x + plan.whole_x, tile_width), y = tile.y - past(tile.y + plan.whole_y, tile_height);
+  const int right = std::max(std::min(x + tile_width, whole.width - plan.whole_x), tile.x + tile.width);
+  const int bottom = std::max(std::min(y + tile_height, whole.height - plan.whole_y), tile.y + tile.height);
+  return {x, y, right - x, bottom - y};
 }
 
 /// The Jacobian without the shrinking that samples are taken by on purpose.
@@ -117,7 +122,7 @@ const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
 
 TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, const Resampling& resampling,
                    Quality quality, const Job& job) {
-  if (!whole.curved) tile = whole_tile(tile, whole.whole_x, whole.whole_y);
+  tile = whole_tile(whole, tile);
   const ShrinkRange range = shrink_in(whole, tile);
   const int level = level_of(source, whole, tile, resampling, quality, range);
   const double scale = std::ldexp(1.0, -level);
@@ -127,7 +132,8 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
   plan.curved = whole.curved ? &*whole.curved : nullptr;
   plan.scale = scale;
   plan.stride = whole.stride;
-  plan.whole_x = whole.whole_x, plan.whole_y = whole.whole_y;
+  plan.whole = tile;
+  plan.whole_x = whole.whole_x;
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
   const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
@@ -237,10 +243,10 @@ std::optional<Region> box_of(const TilePlan& plan, Region tile) {
 
 /// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
 /// tiles, so that a pixel is not interpolated one way in one region and another way in another.
-bool suits_words(const TilePlan& plan, Region tile) {
+bool suits_words(const TilePlan& plan) {
   constexpr double most = 2.5, most_slope = 0.1;
   if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
-  const Region whole = plan.curved ? tile : whole_tile(tile, plan.whole_x, plan.whole_y);
+  const Region& whole = plan.whole;
   const auto box = box_of(plan, whole);
   if (!box || double(box->width) * box->height > most * (whole.width + 84) * (whole.height + 20)) return false;
   return std::ranges::any_of(points_of(whole), [&](Point p) {
@@ -256,7 +262,7 @@ class PlainRows {
       : places(plan, courses),
         plan_(plan),
         edge_(edge),
-        box_(suits_words(plan, tile) ? box_of(plan, tile) : std::nullopt),
+        box_(suits_words(plan) ? box_of(plan, tile) : std::nullopt),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 

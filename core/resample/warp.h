@@ -20,6 +20,7 @@ struct WarpPlan {
   /// Where the first pixel stands in a larger result that this is a part of. Where a matrix gives the map, a pixel then
   /// comes out the same in all parts, but for what lies within 1e-5 of a rounding.
   int whole_x = 0, whole_y = 0;
+  Size whole = {};  ///< its size, where it is not this result
   bool operator==(const WarpPlan&) const = default;
 };
 

@@ -520,7 +520,7 @@ TEST_CASE("bytes of a part are those of the whole, asked for as a region or by a
     const Region part{333, 17, 701, 119};
     const Image region = warp(source, plan, part, how, Quality::final, {});
     WarpPlan own = plan_of(pull * translation(part.x, part.y), {400, 300}, {part.width, part.height});
-    own.whole_x = part.x, own.whole_y = part.y;
+    own.whole_x = part.x, own.whole_y = part.y, own.whole = plan.result;
     const Image mapped = warp(source, own, {0, 0, part.width, part.height}, how, Quality::final, {});
     int other = 0, most = 0;
     for (int band = 0; band < 2; ++band)

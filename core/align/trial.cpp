@@ -29,6 +29,7 @@ Image moved_copy(const Pyramid& plane, const Matrix3& moved, double noise, std::
   Resampling how;
   how.kernel = Kernel::bspline3;
   Image out = warp(plane, plan, {0, 0, size.width, size.height}, how, Quality::final, job);
+  paint_empty(out);
   add_noise(out, noise, random);
   return out;
 }
@@ -56,6 +57,7 @@ Trial try_known_motions(const Image& frame, const AlignOptions& options, int rou
   const Size size{plane.width(), plane.height()};
   std::mt19937 random(seed);
   plane = gaussian(plane, 2, quiet);  // keeps the mask
+  paint_empty(plane);                 // splines read beyond what is known
   Image noisy = plane.clone();
   add_noise(noisy, out.noise, random);
   const PreparedFrame reference(noisy, 0, options.likeness, options.use, Role::reference, quiet);

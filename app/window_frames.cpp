@@ -20,6 +20,14 @@ FrameReader reader_of(const Chain& chain, const std::vector<FrameFile>& frames) 
           }};
 }
 
+/// What was written, by a sentence with places for its name, the count of frames, their width and their height.
+QString written_text(const QString& sentence, const std::string& target, std::size_t count, const RunResult& made) {
+  return sentence.arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
+      .arg(count)
+      .arg(made.width)
+      .arg(made.height);
+}
+
 }  // namespace
 
 /// A picture, or the first frame of a sequence that can be read.
@@ -247,11 +255,8 @@ void MainWindow::write_carried(const QStringList& inputs, const QString& target,
         const Chain carried = carried_to(chain, frames, others);
         const RunResult made = write_sequence(carried, others, out, options, job);
         return [page, made, out, count = others.size()] {
-          page->show_written(tr("Written: %1, %2 frames of %3 × %4 px, with the same transforms.")
-                                 .arg(QString::fromStdString(std::filesystem::path(out).filename().string()))
-                                 .arg(count)
-                                 .arg(made.width)
-                                 .arg(made.height));
+          page->show_written(
+              written_text(tr("Written: %1, %2 frames of %3 × %4 px, with the same transforms."), out, count, made));
         };
       },
       [page](const Error& error) { page->show_failure(error); });
@@ -280,11 +285,8 @@ void MainWindow::write_sequence_out(const std::string& target, const WriteOption
        chain = document_.chain()](const Job& job) -> Background::Finish {
         const RunResult made = write_sequence(chain, frames, target, options, job);
         return [page, made, target, count = frames.size()] {
-          page->show_written(tr("Written: %1, %2 frames of %3 × %4 px, resampled once each.")
-                                 .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
-                                 .arg(count)
-                                 .arg(made.width)
-                                 .arg(made.height));
+          page->show_written(
+              written_text(tr("Written: %1, %2 frames of %3 × %4 px, resampled once each."), target, count, made));
         };
       },
       [page](const Error& error) { page->show_failure(error); });

@@ -15,24 +15,17 @@ constexpr double tolerance = 0.3 / 1024;  // for the middle of a cell is not qui
 
 Course::Course(const Map& pull, double scale, Region tile, int apart)
     : pull_(pull), scale_(scale), tile_(tile), apart_(apart) {
-  // Rows that are closer do not help where columns stand too far apart.
-  lay(apart);
-  for (int step = apart; apart == stretch && step > closest && unsound() * few > static_cast<int>(sound_.size());
-       step /= 2)
-    lay(step / 2);
-  if (apart != stretch || step_ == closest) unsound();
+  for (int step = apart;; step /= 2) {
+    lay(step);
+    // Rows that are closer do not help where columns stand too far apart.
+    if (unsound() * few <= static_cast<int>(sound_.size()) || apart != stretch || step <= closest) return;
+  }
 }
 
 std::optional<Point> Course::exact(Point p) const {
   const auto at = pull_.forward(p);
   if (!at) return at;
   return scale_ * *at;
-}
-
-std::optional<Matrix2> Course::slope(Point p) const {
-  const auto j = pull_.jacobian(p);
-  if (!j) return j;
-  return Matrix2(scale_ * *j);
 }
 
 void Course::lay(int step) {

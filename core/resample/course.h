@@ -48,7 +48,6 @@ class Course {
   void fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
   /// The exact place of a point of the result.
   std::optional<Point> exact(Point p) const;
-  std::optional<Matrix2> slope(Point p) const;
 
  private:
   struct Node {

@@ -34,10 +34,7 @@ class RowLoop {
 
   /// Pixels [x, x + count) of a row that bends.
   HWY_INLINE void follow(const CourseRow& row, int x, int count, std::vector<Stretch>& rest) {
-    constexpr double spare = 1.5;
-    const double left = samples_.left + middle + spare + 0.5, top = samples_.top + middle + spare + 0.5;
-    const double right = samples_.right - (taps - middle - 1) - spare + 0.5,
-                 bottom = samples_.bottom - (taps - middle - 1) - spare + 0.5;
+    const auto [left, top, right, bottom] = room();
     for (int i = x; i < x + count;) {
       const auto stretch = static_cast<std::size_t>((i - row.first) / segment);
       const int begin = row.first + static_cast<int>(stretch) * segment;
@@ -58,10 +55,7 @@ class RowLoop {
 
   /// A run of pixels whose places are given; false where one of them has to be left.
   HWY_INLINE bool place(const Run& run) {
-    constexpr double spare = 1.5;
-    const double left = samples_.left + middle + spare, top = samples_.top + middle + spare;
-    const double right = samples_.right - (taps - middle - 1) - spare,
-                 bottom = samples_.bottom - (taps - middle - 1) - spare;
+    const auto [left, top, right, bottom] = room();
     if (run.count < block) return false;
     for (std::size_t i = 0; i < static_cast<std::size_t>(run.count); ++i)
       if (!(run.x[i] > left && run.x[i] < right && run.y[i] > top && run.y[i] < bottom)) return false;
@@ -71,11 +65,8 @@ class RowLoop {
   }
 
   HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
-    // One pixel more than the taps need is kept on each side.
-    constexpr double spare = 1.5;
-    const auto [first, last] =
-        walk_.inside(count, samples_.left + middle + spare, samples_.top + middle + spare,
-                     samples_.right - (taps - middle - 1) - spare, samples_.bottom - (taps - middle - 1) - spare);
+    const auto [left, top, right, bottom] = room();
+    const auto [first, last] = walk_.inside(count, left, top, right, bottom);
     if (last - first < block) return leave(x, count, rest);
     leave(x, first, rest);
     int done = first;
@@ -106,6 +97,14 @@ class RowLoop {
   static constexpr bool by_words = sizeof(T) == 1;              // where pixels lie side by side; see words.h
   static constexpr int rows_ahead = 12;
 
+  /// Where points may stand so that all taps are there, and one pixel more on each side.
+  struct Room {
+    double left, top, right, bottom;
+  };
+  Room room() const {
+    constexpr double before = middle + 1.5, behind = taps - middle + 0.5;
+    return {samples_.left + before, samples_.top + before, samples_.right - behind, samples_.bottom - behind};
+  }
   static void leave(int x, int count, std::vector<Stretch>& rest) {
     if (count <= 0) return;
     if (!rest.empty() && rest.back().x + rest.back().count == x)
@@ -155,7 +154,9 @@ class RowLoop {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
       walk_.detail();
-      if (by_words || !side_by_side(k, start))
+      bool done = false;
+      if constexpr (!by_words) done = side_by_side(k, start);
+      if (!done)
         for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
       next += block;
     }
@@ -163,19 +164,15 @@ class RowLoop {
 
   /// A block whose pixels lie nearly side by side; false where they do not.
   HWY_INLINE bool side_by_side(int k, int start) {
-    if constexpr (!by_words) {
-      const Place at = place(k, block);
-      if (at.slip == 0 && at.span <= 1)
-        slide<1, 0>(at, k, start);
-      else if (at.slip <= 1 && at.span <= 1)
-        slide<1, 1>(at, k, start);
-      else if (at.slip <= 1 && at.span <= 3)
-        slide<3, 1>(at, k, start);
-      else
-        return false;
-      return true;
-    }
-    return false;
+    const Place at = place(k, block);
+    if (at.slip > 1 || at.span > 3) return false;
+    if (at.span > 1)
+      slide<3, 1>(at, k, start);
+    else if (at.slip == 1)
+      slide<1, 1>(at, k, start);
+    else
+      slide<1, 0>(at, k, start);
+    return true;
   }
 
   /// Pixels that advance by one source pixel each, but for at most one step aside and `span` up or down: taps are

@@ -4,7 +4,6 @@
 #include <cstring>
 #include <limits>
 
-#include "resample/course.h"
 #include "resample/cover.h"
 #include "resample/footprint.h"
 #include "resample/move.h"
@@ -12,140 +11,12 @@
 #include "resample/rows.h"
 #include "resample/sampler.h"
 #include "resample/scale.h"
+#include "resample/tile.h"
 #include "resample/widened.h"
 #include "resample/words.h"
 
 namespace fexel {
 namespace {
-
-constexpr int tile_width = 1024;
-constexpr int tile_height = 128;
-constexpr double no_shrink = 1.2;
-
-/// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
-double most_reach(Kernel kernel) {
-  if (kernel == Kernel::area) return largest_reach;
-  return kernel == Kernel::lanczos3 || kernel == Kernel::bspline3 ? 8 : 16;
-}
-
-/// What one tile reads, and how.
-struct TilePlan {
-  const Image* source = nullptr;
-  const Image* plain = nullptr;  // what the plain kernel reads: the source, or its spline coefficients
-  Kernel plain_kernel = Kernel::linear;
-  Matrix3 pull;                 // result to the pyramid level's coordinates
-  const Map* curved = nullptr;  // the same for the picture itself, where no matrix gives it
-  double scale = 1;             // from the picture to the level
-  Stride stride;
-  bool shrinking = false;  // some pixel needs the widened kernel
-  Region whole{};          // the tile of the whole result that it is a part of
-  int whole_x = 0;
-
-  std::optional<Matrix2> slope(Point p) const {
-    if (!curved) return Map::derivative(pull, p);
-    const auto j = curved->jacobian(p);
-    return j ? std::optional(Matrix2(scale * *j)) : std::nullopt;
-  }
-};
-
-/// How far a place is past the last multiple.
-int past(int place, int multiple) {
-  return place - static_cast<int>(std::floor(static_cast<double>(place) / multiple)) * multiple;
-}
-
-/// The tile of the whole result that a tile at the end of a region is a part of.
-Region whole_tile(const WarpPlan& plan, Region tile) {
-  if (plan.curved) return tile;
-  const Size whole = plan.whole == Size{} ? plan.result : plan.whole;
-  const int x = tile.x - past(tile.x + plan.whole_x, tile_width), y = tile.y - past(tile.y + plan.whole_y, tile_height);
-  const int right = std::max(std::min(x + tile_width, whole.width - plan.whole_x), tile.x + tile.width);
-  const int bottom = std::max(std::min(y + tile_height, whole.height - plan.whole_y), tile.y + tile.height);
-  return {x, y, right - x, bottom - y};
-}
-
-/// The Jacobian without the shrinking that samples are taken by on purpose.
-Matrix2 without(Stride stride, const Matrix2& jacobian) {
-  return jacobian * Eigen::Vector2d(1.0 / stride.x, 1.0 / stride.y).asDiagonal();
-}
-
-struct ShrinkRange {
-  double largest = 0, smallest = 1e9;
-};
-
-/// Corners of a tile, its middle and the middles of its sides.
-std::array<Point, 9> points_of(Region r) {
-  std::array<Point, 9> out;
-  for (int i = 0; i < 9; ++i)
-    out[static_cast<std::size_t>(i)] = {r.x + r.width * 0.5 * (i % 3), r.y + r.height * 0.5 * (i / 3)};
-  return out;
-}
-
-/// The range of shrinks in a tile. Points beyond the horizon do not count.
-ShrinkRange shrink_in(const WarpPlan& plan, Region r) {
-  ShrinkRange range;
-  for (const Point p : points_of(r)) {
-    const auto j = plan.curved ? plan.curved->jacobian(p) : Map::derivative(plan.pull, p);
-    if (!j) continue;
-    const auto s = singular_values(without(plan.stride, *j));
-    range.largest = std::max(range.largest, s.large);
-    range.smallest = std::min(range.smallest, s.small);
-  }
-  return range;
-}
-
-/// Whether a tile reads beyond the source, give or take what a kernel spans.
-bool leaves_source(const WarpPlan& plan, Region tile, Size source, double span) {
-  for (const Point corner : points_of(tile)) {
-    const auto p = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
-    if (!p || p->x < span || p->y < span || p->x > source.width - span || p->y > source.height - span) return true;
-  }
-  return false;
-}
-
-int level_of(const Pyramid& source, const WarpPlan& plan, Region tile, const Resampling& resampling, Quality quality,
-             const ShrinkRange& range) {
-  if (!resampling.antialias || range.largest <= 0 || resampling.kernel == Kernel::nearest) return 0;
-  if (quality == Quality::draft)
-    return source.level_for(1.4 * std::sqrt(range.largest * std::min(range.smallest, range.largest)));
-  const int least = source.level_for(range.largest / most_reach(resampling.kernel));
-  if (resampling.kernel == Kernel::area) return least;
-  // A picture's halves do not repeat quite where the picture does; only far out, next to a horizon, that is not seen.
-  const Size size{source.base().width(), source.base().height()};
-  const bool repeats = resampling.edge != Edge::fill && resampling.edge != Edge::extend;
-  if (repeats && leaves_source(plan, tile, size, 8 * range.largest)) return least;
-  return std::max(source.level_for(range.smallest / 2), least);
-}
-
-const Image& spline_source(const Pyramid& source, Edge edge, const Job& job) {
-  return source.derived(static_cast<int>(edge), [&] { return spline_coefficients(source.base(), edge, job); });
-}
-
-TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, const Resampling& resampling,
-                   Quality quality, const Job& job) {
-  tile = whole_tile(whole, tile);
-  const ShrinkRange range = shrink_in(whole, tile);
-  const int level = level_of(source, whole, tile, resampling, quality, range);
-  const double scale = std::ldexp(1.0, -level);
-  TilePlan plan;
-  plan.source = plan.plain = &source.level(level, job);
-  plan.pull = scaling(scale, scale) * whole.pull;
-  plan.curved = whole.curved ? &*whole.curved : nullptr;
-  plan.scale = scale;
-  plan.stride = whole.stride;
-  plan.whole = tile;
-  plan.whole_x = whole.whole_x;
-  plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
-                   range.largest * scale > no_shrink;
-  const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
-  plan.plain_kernel = draft ? Kernel::linear : resampling.kernel;
-  if (plan.plain_kernel != Kernel::bspline3) return plan;
-  // Far from level 0 only the widened kernel is used, but for a pixel at a tile's edge.
-  if (level > 0)
-    plan.plain_kernel = Kernel::cubic;
-  else
-    plan.plain = &spline_source(source, resampling.edge, job);
-  return plan;
-}
 
 /// Coordinates of pixels [x, x + count) of row y.
 void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
@@ -225,36 +96,6 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
   return {out.bytes(0, y - region.y) + (x - region.x) * sample, plane, out.depth()};
 }
 
-/// What of the source a tile reads, with what blocks at its ends reach beyond; nothing where that is not bounded.
-std::optional<Region> box_of(const TilePlan& plan, Region tile) {
-  constexpr double beside = 42, around = 10, far = 1e8;
-  double left = far, top = far, right = -far, bottom = -far;
-  for (const Point corner : points_of(tile)) {
-    auto at = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
-    if (!at) return std::nullopt;
-    if (plan.curved) at = plan.scale * *at;
-    left = std::min(left, at->x - beside), right = std::max(right, at->x + beside);
-    top = std::min(top, at->y - around), bottom = std::max(bottom, at->y + around);
-  }
-  if (!(left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
-  const int x = static_cast<int>(std::floor(left)), y = static_cast<int>(std::floor(top));
-  return Region{x, y, static_cast<int>(std::ceil(right)) - x, static_cast<int>(std::ceil(bottom)) - y};
-}
-
-/// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
-/// tiles, so that a pixel is not interpolated one way in one region and another way in another.
-bool suits_words(const TilePlan& plan) {
-  constexpr double most = 2.5, most_slope = 0.1;
-  if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
-  const Region& whole = plan.whole;
-  const auto box = box_of(plan, whole);
-  if (!box || double(box->width) * box->height > most * (whole.width + 84) * (whole.height + 20)) return false;
-  return std::ranges::any_of(points_of(whole), [&](Point p) {
-    const auto slope = plan.slope(p);
-    return slope && std::max(std::abs((*slope)(0, 0) - 1), std::abs((*slope)(1, 0))) < most_slope;
-  });
-}
-
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
@@ -262,7 +103,7 @@ class PlainRows {
       : places(plan, courses),
         plan_(plan),
         edge_(edge),
-        box_(suits_words(plan) ? box_of(plan, tile) : std::nullopt),
+        box_(words_box(plan, tile)),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 
@@ -585,9 +426,10 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       }
       const TilePlan& how = plans[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        Cover beyond(painted, tile, courses);
-        clamped += warp_tile<decltype(sample)>(how, courses, resampling.edge == Edge::fill ? inside : beyond, tile,
-                                               region, resampling, job.stop, out);
+        std::optional<Cover> beyond;
+        if (resampling.edge != Edge::fill) beyond.emplace(painted, tile, courses);
+        clamped += warp_tile<decltype(sample)>(how, courses, beyond ? *beyond : inside, tile, region, resampling,
+                                               job.stop, out);
       });
     });
   }

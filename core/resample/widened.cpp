@@ -1,6 +1,5 @@
 #include "resample/widened.h"
 
-#include <array>
 #include <cmath>
 
 #undef HWY_TARGET_INCLUDE
@@ -65,13 +64,6 @@ void WidenedSampler::sample(double x, double y, const Matrix2& reach, const Matr
   taps.end_v = area_ ? 0.5F + 0.5F * (std::abs(taps.vx) + std::abs(taps.vy)) : end;
   const Pieces* pieces = area_ ? nullptr : &kernel_.pieces();
   const int bands = source_.bands();
-  std::array<float, 16> few;
-  std::vector<float> many;
-  float* values = few.data();
-  if (bands > static_cast<int>(few.size())) {
-    many.resize(static_cast<std::size_t>(bands));
-    values = many.data();
-  }
   // Whole vectors are read, beyond the last column into what comes next in memory.
   const int right = left + taps.columns + widest, bottom = top + taps.rows;
   if (left >= 0 && top >= 0 && left + taps.columns <= source_.width() && bottom <= source_.height() &&
@@ -79,14 +71,14 @@ void WidenedSampler::sample(double x, double y, const Matrix2& reach, const Matr
     visit_depth(source_.depth(), [&](auto sample) {
       using T = decltype(sample);
       const auto stride = source_.stride<T>();
-      widen(pieces, taps, source_.row<T>(0, top) + left, stride, stride * source_.height(), bands, values);
+      widen(pieces, taps, source_.row<T>(0, top) + left, stride, stride * source_.height(), bands, values_.data());
     });
   } else {
     const std::ptrdiff_t stride = taps.columns + widest;
     lay_out(taps, left, top, stride);
-    widen(pieces, taps, laid_out_.data(), stride, stride * taps.rows, bands, values);
+    widen(pieces, taps, laid_out_.data(), stride, stride * taps.rows, bands, values_.data());
   }
-  for (int band = 0; band < bands; ++band) out[band * apart] = values[band];
+  for (int band = 0; band < bands; ++band) out[band * apart] = values_[static_cast<std::size_t>(band)];
 }
 
 void WidenedSampler::lay_out(const WidenedTaps& taps, int left, int top, std::ptrdiff_t stride) {

@@ -20,7 +20,11 @@ struct WidenedTaps {
 class WidenedSampler {
  public:
   WidenedSampler(const Image& source, Kernel kernel, Edge edge)
-      : source_(source), kernel_(ShrinkingKernel::of(kernel)), area_(kernel == Kernel::area), edge_(edge) {}
+      : source_(source),
+        kernel_(ShrinkingKernel::of(kernel)),
+        area_(kernel == Kernel::area),
+        edge_(edge),
+        values_(static_cast<std::size_t>(source.bands())) {}
   /// The value of each band at a point of the source (its own coordinates), `apart` from each other in `out`.
   void sample(double x, double y, const Matrix2& reach, const Matrix2& to_result, float* out, std::ptrdiff_t apart);
 
@@ -31,7 +35,7 @@ class WidenedSampler {
   const ShrinkingKernel& kernel_;
   bool area_;
   Edge edge_;
-  std::vector<float> laid_out_;
+  std::vector<float> laid_out_, values_;
 };
 
 }  // namespace fexel

@@ -14,6 +14,8 @@ namespace fexel {
 /// edge rule says what is read (fill and extend: the pixel at the edge).
 class Words {
  public:
+  /// Pixels around a tile that its blocks may read: a block's length and a kernel's, and what rows climb meanwhile.
+  static constexpr int beside = 42, around = 10;
   /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
   Words(const Image& source, Region box, Edge edge, int phase);
   int phase() const { return phase_; }

@@ -252,7 +252,9 @@ void Tile::refresh_coordinates() {
     const Carried c = carry(document_.layout(), pointer->point, pointer->station, station);
     const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
     if (c.status == CarryStatus::beyond_horizon)
-      text = tr("beyond the horizon");
+      // Only flat maps have a horizon; under the others a point may have no place for other reasons.
+      text = map_between(document_.layout(), pointer->station, station).planar() ? tr("beyond the horizon")
+                                                                                 : tr("no place here");
     else if (pixel)
       text = QString("x %1  y %2 %3")
                  .arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))),

@@ -19,14 +19,14 @@ if(FEXEL_FUZZ)
   add_compile_options(-w -g1 -fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=all)
   add_link_options(-fsanitize=address,undefined)
 endif()
-# fexel_layer(NAME SOURCES ... USES ... [INSIDE ...] [OPTIONS ...] [DEFINITIONS ...] [UNITY]): a library from the folder it stands
-# in. Its headers are reached as "NAME/…", and only by targets that link it: the include folder holds a link to this folder
+# fexel_layer(NAME SOURCES ... USES ... [INSIDE ...] [OPTIONS ...] [CHECKED ...] [DEFINITIONS ...] [UNITY]): a library from the
+# folder it stands in, with OPTIONS for the compiler, or CHECKED for its sanitized twin. Its headers are reached as "NAME/…", and only by targets that link it: the include folder holds a link to this folder
 # and to nothing else. INSIDE: libraries that its headers do not show. The lowest layer's precompiled header serves all.
 #
 # Beside each fexel_NAME stands its twin checked_NAME, under address and undefined-behaviour sanitizers, built only where
 # something links it: the tests run against both, and are themselves built once.
 function(fexel_layer name)
-  cmake_parse_arguments(arg "UNITY" "" "SOURCES;USES;INSIDE;OPTIONS;DEFINITIONS" ${ARGN})
+  cmake_parse_arguments(arg "UNITY" "" "SOURCES;USES;INSIDE;OPTIONS;CHECKED;DEFINITIONS" ${ARGN})
   set(door ${CMAKE_BINARY_DIR}/include/${name})
   file(MAKE_DIRECTORY ${door})
   file(CREATE_LINK ${CMAKE_CURRENT_SOURCE_DIR} ${door}/${name} SYMBOLIC)
@@ -42,7 +42,7 @@ function(fexel_layer name)
     endif()
     if(kind STREQUAL "checked")
       # Instrumented code makes g++ 12 warn of the standard library; warnings are the plain build's business.
-      target_compile_options(${target} PRIVATE -w -O1 -UNDEBUG -fno-omit-frame-pointer ${fexel_sanitizers})
+      target_compile_options(${target} PRIVATE -w -O1 -UNDEBUG -fno-omit-frame-pointer ${fexel_sanitizers} ${arg_CHECKED})
       target_link_options(${target} INTERFACE -fsanitize=address,undefined)
       set_target_properties(${target} PROPERTIES EXCLUDE_FROM_ALL ON)
     else()

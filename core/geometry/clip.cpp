@@ -55,6 +55,14 @@ bool Clip::contains(Point p) const {
          });
 }
 
+bool Clip::holds(Region part) const {
+  if (!convex()) return false;
+  for (const double x : {part.x + 0.5, part.x + part.width - 0.5})
+    for (const double y : {part.y + 0.5, part.y + part.height - 0.5})
+      if (!contains({x, y})) return false;
+  return true;
+}
+
 Clip::Span Clip::row(double y, int first, int last) const {
   double low = first + 0.5;
   double high = last - 0.5;

@@ -32,6 +32,8 @@ class Clip {
   /// Inside, or outside by less than a billionth of a pixel.
   bool contains(Point p) const;
   bool convex() const { return elsewhere_.empty(); }
+  /// Whether all pixel centres of a part of a picture are inside; of a region that is not convex that is not known.
+  bool holds(Region part) const;
   /// The part of the row of pixel centres at `y` whose columns are inside: begin <= column < end, within [first, last).
   /// Of a region that is not convex, what its half planes here leave.
   struct Span {

@@ -18,21 +18,18 @@ void add(std::vector<Clip::Span>& spans, int begin, int end) {
 
 }  // namespace
 
-Cover::Cover(const Clip& clip, Region tile, TileCourses& courses)
-    : clip_(clip), tile_(tile), known_(static_cast<std::size_t>(tile.height)) {
+Cover::Cover(const Clip& clip, Region tile, TileCourses& courses) : clip_(clip), tile_(tile), whole_(clip.holds(tile)) {
   look_elsewhere(clip, courses);
 }
 
 Cover::Cover(const Clip& clip, Region tile)
-    : clip_(clip),
-      tile_(tile),
-      own_(std::make_shared<TileCourses>(tile)),
-      known_(static_cast<std::size_t>(tile.height)) {
+    : clip_(clip), tile_(tile), own_(std::make_shared<TileCourses>(tile)), whole_(clip.holds(tile)) {
   look_elsewhere(clip, *own_);
 }
 
 void Cover::look_elsewhere(const Clip& clip, TileCourses& courses) {
   for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, courses.of(e.there, 1.0)});
+  if (!parts_.empty()) known_.resize(static_cast<std::size_t>(tile_.height));
 }
 
 /// A place is off by less than the margin, and lies within the hull.
@@ -116,7 +113,6 @@ void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
 
 void Cover::find(int y, std::vector<Clip::Span>& out) {
   const Clip::Span here = clip_.row(y + 0.5, tile_.x, tile_.x + tile_.width);
-  if (parts_.empty()) return add(out, here.begin, here.end);
   for (Part& part : parts_) turn_to(part, y);
   for (int x = here.begin; x < here.end;) {
     const int stretch = (x - tile_.x) / Course::stretch;
@@ -129,7 +125,14 @@ void Cover::find(int y, std::vector<Clip::Span>& out) {
   }
 }
 
-const std::vector<Clip::Span>& Cover::spans(int y) {
+std::span<const Clip::Span> Cover::spans(int y) {
+  if (parts_.empty()) {
+    const Clip::Span whole{tile_.x, tile_.x + tile_.width};
+    row_.clear();
+    const Clip::Span here = whole_ ? whole : clip_.row(y + 0.5, whole.begin, whole.end);
+    add(row_, here.begin, here.end);
+    return row_;
+  }
   auto& known = known_[static_cast<std::size_t>(y - tile_.y)];
   if (!known) find(y, known.emplace());
   return *known;

@@ -16,8 +16,9 @@ class Cover {
   Cover(const Clip& clip, Region tile, TileCourses& courses);
   /// With courses of its own.
   Cover(const Clip& clip, Region tile);
-  /// The columns of row y whose pixel centres are inside, in order. Kept for whoever asks again.
-  const std::vector<Clip::Span>& spans(int y);
+  /// The columns of row y whose pixel centres are inside, in order; valid until the next row is asked for. Behind
+  /// curves they are kept for whoever asks again.
+  std::span<const Clip::Span> spans(int y);
 
  private:
   enum class Side { inside, outside, across };
@@ -43,7 +44,9 @@ class Cover {
   std::shared_ptr<TileCourses> own_;  // which the courses refer to
   std::vector<Part> parts_;
   std::vector<int> nowhere_;
-  std::vector<std::optional<std::vector<Clip::Span>>> known_;  // of the tile's rows
+  std::vector<std::optional<std::vector<Clip::Span>>> known_;  // of the tile's rows, behind curves
+  bool whole_;                                                 // the tile lies inside
+  std::vector<Clip::Span> row_;                                // of a convex clip, that was last asked for
 };
 
 }  // namespace fexel

@@ -67,20 +67,24 @@ int level_of(const Pyramid& source, const WarpPlan& plan, Region tile, const Res
   return std::max(source.level_for(range.smallest / 2), least);
 }
 
-/// What of the source a tile reads, with what blocks at its ends reach beyond; nothing where that is not bounded.
+/// What of the source a tile reads that is worked on in blocks; nothing where that is not bounded.
 std::optional<Region> box_of(const TilePlan& plan, Region tile) {
   constexpr double far = 1e8;
+  // Blocks begin at their multiples, or behind curves where the tile does.
+  const int early = plan.curved ? 0 : past(tile.x + plan.whole_x, Words::block);
+  const int blocks = (tile.width + early + Words::block - 1) / Words::block;
   double left = far, top = far, right = -far, bottom = -far;
-  for (const Point corner : points_of(tile)) {
+  for (const Point corner : points_of({tile.x - early, tile.y, blocks * Words::block, tile.height})) {
     auto at = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
     if (!at) return std::nullopt;
     if (plan.curved) at = plan.scale * *at;
-    left = std::min(left, at->x - Words::beside), right = std::max(right, at->x + Words::beside);
-    top = std::min(top, at->y - Words::around), bottom = std::max(bottom, at->y + Words::around);
+    left = std::min(left, at->x), right = std::max(right, at->x);
+    top = std::min(top, at->y), bottom = std::max(bottom, at->y);
   }
   if (!(left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
   const int x = static_cast<int>(std::floor(left)), y = static_cast<int>(std::floor(top));
-  return Region{x, y, static_cast<int>(std::ceil(right)) - x, static_cast<int>(std::ceil(bottom)) - y};
+  const int end_x = static_cast<int>(std::ceil(right)), end_y = static_cast<int>(std::ceil(bottom));
+  return Region{x - Words::around, y - Words::around, end_x - x + 2 * Words::around, end_y - y + 2 * Words::around};
 }
 
 /// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
@@ -90,7 +94,7 @@ bool suits_words(const TilePlan& plan) {
   if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
   const Region& whole = plan.whole;
   const auto box = box_of(plan, whole);
-  const double least = double(whole.width + 2 * Words::beside) * (whole.height + 2 * Words::around);
+  const double least = double(whole.width + 2 * Words::around) * (whole.height + 2 * Words::around);
   if (!box || double(box->width) * box->height > most * least) return false;
   return std::ranges::any_of(points_of(whole), [&](Point p) {
     const auto slope = plan.slope(p);

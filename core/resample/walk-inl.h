@@ -34,14 +34,6 @@ class Walk {
         start_w_(m(2, 1) * (y + 0.5) + m(2, 2)) {
     if (w_ == 0) {
       u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
-      const hn::Rebind<double, hn::Half<Ints>> doubles;
-      const hn::Half<Ints> half;
-      const auto u = hn::Set(doubles, u_ * one_pixel), v = hn::Set(doubles, v_ * one_pixel);
-      for (std::size_t k = 0; k < segment; k += hn::Lanes(doubles)) {
-        const auto place = hn::Iota(doubles, static_cast<double>(k));
-        hn::Store(hn::DemoteTo(half, hn::Mul(place, u)), half, offset_x_ + k);
-        hn::Store(hn::DemoteTo(half, hn::Mul(place, v)), half, offset_y_ + k);
-      }
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
       const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
@@ -99,9 +91,8 @@ class Walk {
   };
   bool straight() const { return w_ == 0; }
   Line line(int i) const {
-    constexpr double unit = 4294967296.0;
-    return {std::llround((u_ * (x_ + i) + start_u_ - 0.5) * unit),
-            std::llround((v_ * (x_ + i) + start_v_ - 0.5) * unit), std::llround(u_ * unit), std::llround(v_ * unit)};
+    const auto units = [](double v) { return static_cast<std::int64_t>(std::floor(v * 0x1p32 + 0.5)); };
+    return {units(u_ * (x_ + i) + start_u_ - 0.5), units(v_ * (x_ + i) + start_v_ - 0.5), units(u_), units(v_)};
   }
 
   /// Works out dx and dy, where at() has left that for when they are needed.
@@ -148,7 +139,21 @@ class Walk {
     y = static_cast<std::int64_t>(std::floor(v));
   }
 
+  /// What pixels of a segment are apart where the map is affine.
+  HWY_INLINE void lay_offsets() {
+    offsets_laid_ = true;
+    const hn::Rebind<double, hn::Half<Ints>> doubles;
+    const hn::Half<Ints> half;
+    const auto u = hn::Set(doubles, u_ * one_pixel), v = hn::Set(doubles, v_ * one_pixel);
+    for (std::size_t k = 0; k < segment; k += hn::Lanes(doubles)) {
+      const auto place = hn::Iota(doubles, static_cast<double>(k));
+      hn::Store(hn::DemoteTo(half, hn::Mul(place, u)), half, offset_x_ + k);
+      hn::Store(hn::DemoteTo(half, hn::Mul(place, v)), half, offset_y_ + k);
+    }
+  }
+
   HWY_INLINE bool step(int i, int pixels) {
+    if (!offsets_laid_) lay_offsets();
     if (std::max(std::abs(u_), std::abs(v_)) * pixels > most_pixels) return false;
     const double u = u_ * (x_ + i) + start_u_ - 0.5, v = v_ * (x_ + i) + start_v_ - 0.5;
     count_from(u, v);
@@ -223,7 +228,7 @@ class Walk {
   }
 
   double u_, v_, w_, x_, start_u_, start_v_, start_w_;
-  bool mild_ = false, detailed_ = true;
+  bool mild_ = false, offsets_laid_ = false, detailed_ = true;
   int next_at_ = -1;
   std::int32_t part_x_ = 0, part_y_ = 0;
   Node next_{};

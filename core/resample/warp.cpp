@@ -230,7 +230,7 @@ std::int64_t scale_region(const ScalePlan& plan, const Clip& painted, Region til
 
 /// What lies between the spans of a row.
 template <class T>
-void fill_between(const std::vector<Clip::Span>& spans, Region tile, int y, Region region, const Resampling& resampling,
+void fill_between(std::span<const Clip::Span> spans, Region tile, int y, Region region, const Resampling& resampling,
                   Image& out) {
   int from = tile.x;
   for (std::size_t i = 0; i <= spans.size(); ++i) {
@@ -248,7 +248,7 @@ std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painte
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
-    const auto& spans = painted.spans(y);
+    const auto spans = painted.spans(y);
     fill_between<T>(spans, tile, y, region, resampling, out);
     rows.places.begin(y);
     for (const auto& span : spans) {
@@ -344,14 +344,6 @@ std::int64_t mark_tile(Cover& cover, Region tile, Region region, Image& out) {
   return empty;
 }
 
-bool has_empty(const Clip& clip, Region r) {
-  if (!clip.convex()) return true;  // as far as is known
-  for (const double x : {r.x + 0.5, r.x + r.width - 0.5})
-    for (const double y : {r.y + 0.5, r.y + r.height - 0.5})
-      if (!clip.contains({x, y})) return true;
-  return false;  // the clip is convex: when the corners are inside, all is
-}
-
 }  // namespace
 
 bool is_exact(const WarpPlan& plan) {
@@ -365,7 +357,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   const auto move = is_exact(plan) ? whole_pixel_move(plan.pull, plan.result, plan.stride) : std::nullopt;
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
-  const bool masked = has_empty(plan.clip, region) || base.has_mask();
+  const bool masked = !plan.clip.holds(region) || base.has_mask();
   if (masked) out.make_mask(false);
 
   // With an edge rule other than fill, everything this side of the horizon is painted.

@@ -14,8 +14,7 @@ HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
-/// Pixels that are interpolated together.
-constexpr int word_block = 32;
+constexpr int word_block = Words::block;
 using Signed = hn::CappedTag<std::int16_t, word_block>;
 using Counts = hn::RebindToUnsigned<Signed>;
 using Word = hn::Vec<Signed>;
@@ -34,13 +33,9 @@ HWY_INLINE Word all_of(std::int16_t value) {
   return hn::Set(word_tag, value);
 }
 
+/// Linear interpolation needs no weights of its taps, but shares of what they differ by: see steps_of().
 struct LinearWordWeights {
   static constexpr int taps = 2;
-  /// `t` is the distance behind the tap, 0 to 1, in units of 2^-15.
-  HWY_INLINE void operator()(Word t, Word* w) const {
-    w[0] = hn::Add(t, all_of(minus_one));
-    w[1] = hn::Neg(t);
-  }
 };
 
 struct CubicWordWeights {
@@ -106,6 +101,26 @@ HWY_INLINE void spread(const Word* w, Count distance, Word* out) {
   }
 }
 
+/// How much of each of `steps` steps from tap to tap a lane goes, 0 to −1 of each, by its distance from the first tap.
+template <int steps>
+HWY_INLINE void steps_of(Count distance, Word* out) {
+  const auto twice = [](Count d) HWY_ATTR { return hn::BitCast(word_tag, hn::Add(d, d)); };
+  const auto none = hn::Zero(word_tag);
+  if constexpr (steps == 1) {
+    out[0] = hn::Neg(twice(distance));
+  } else if constexpr (steps == 2) {
+    const auto beyond = hn::Add(twice(distance), all_of(minus_one));  // the second tap
+    out[0] = hn::Sub(all_of(minus_one), hn::Min(beyond, none));
+    out[1] = hn::Min(hn::SaturatedSub(none, beyond), none);
+  } else {
+    const auto one = hn::Set(count_tag, one_place);
+    for (int k = 0; k < steps; ++k) {
+      const auto passed = hn::Set(count_tag, static_cast<std::uint16_t>(k * one_place));
+      out[k] = hn::Neg(twice(hn::Min(hn::SaturatedSub(distance, passed), one)));
+    }
+  }
+}
+
 /// Interpolates one row with weights W.
 template <class W>
 class WordLoop {
@@ -121,22 +136,19 @@ class WordLoop {
   /// out the same whichever part of a result it is asked for with.
   HWY_INLINE void run() {
     if (walk_.straight()) return straight();
-    for (int start = before(x_, segment); start < end_; start += segment)
-      if (HWY_LIKELY(walk_.at(start - x_, segment)))
-        bent(start);
-      else
-        leave(std::max(start, x_), std::min(start + segment, end_));
+    bent(before(x_, segment), [this](int start) HWY_ATTR {
+      if (!walk_.at(start - x_, segment)) return false;
+      walk_.detail();
+      return true;
+    });
   }
 
   /// The pixels of a row that bends.
   HWY_INLINE void follow(const CourseRow& row) {
-    for (int start = row.first + (x_ - row.first) / segment * segment; start < end_; start += segment) {
+    bent(row.first + (x_ - row.first) / segment * segment, [this, &row](int start) HWY_ATTR {
       const auto stretch = static_cast<std::size_t>((start - row.first) / segment);
-      if (row.sound[stretch] != 0 && walk_.along(row.places[stretch], row.places[stretch + 1]))
-        bent(start);
-      else
-        leave(std::max(start, x_), std::min(start + segment, end_));
-    }
+      return row.sound[stretch] != 0 && walk_.along(row.places[stretch], row.places[stretch + 1]);
+    });
   }
 
  private:
@@ -190,6 +202,46 @@ class WordLoop {
   template <int down, int across>
   HWY_INLINE void mix(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
                       std::ptrdiff_t out_plane, Part part) {
+    if constexpr (taps == 2)
+      step<down + 1, across + 1>(frame, in, x, y, out, out_plane);
+    else
+      weigh<down, across>(frame, in, x, y, out, out_plane, part);
+  }
+  static HWY_INLINE void put(Word rounded, std::byte* out) {
+    const hn::Rebind<std::uint8_t, Signed> bytes;
+    hn::StoreU(hn::DemoteTo(bytes, rounded), bytes, reinterpret_cast<std::uint8_t*>(out));
+  }
+  template <int down, int across>
+  HWY_INLINE void step(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
+                       std::ptrdiff_t out_plane) {
+    Word along[across], below[down];
+    steps_of<across>(x, along);
+    steps_of<down>(y, below);
+    const auto toward = [](Word from, Word to, Word share)
+                            HWY_ATTR { return hn::MulFixedPoint15(hn::Sub(to, from), share); };
+    const auto line = [&](const std::int16_t* p) HWY_ATTR {
+      auto tap = hn::LoadU(word_tag, p), sum = tap;
+      for (int c = 0; c < across; ++c) {
+        const auto next = hn::LoadU(word_tag, p + c + 1);
+        sum = hn::Sub(sum, toward(tap, next, along[c]));
+        tap = next;
+      }
+      return sum;
+    };
+    for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
+      const std::int16_t* p = in;
+      auto above = line(p), sum = hn::Add(above, all_of(64));
+      for (int r = 0; r < down; ++r) {
+        const auto next = line(p += frame.stride);
+        sum = hn::Sub(sum, toward(above, next, below[r]));
+        above = next;
+      }
+      put(hn::Add(hn::ShiftRight<7>(sum), all_of(128)), out);
+    }
+  }
+  template <int down, int across>
+  HWY_INLINE void weigh(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
+                        std::ptrdiff_t out_plane, Part part) {
     const auto fraction = [](Count distance) HWY_ATTR {
       return hn::BitCast(word_tag, hn::And(hn::Add(distance, distance), hn::Set(count_tag, std::uint16_t{0x7fff})));
     };
@@ -214,30 +266,19 @@ class WordLoop {
       }
       const auto value = hn::SaturatedAdd(parts > 1 ? hn::SaturatedAdd(sums[0], sums[parts - 1]) : sums[0], all_of(64));
       const auto rounded = hn::Add(hn::ShiftRight<7>(value), all_of(128));
-      if constexpr (taps > 2) {
-        const auto outside = hn::Gt(hn::BitCast(count_tag, rounded), hn::Set(count_tag, std::uint16_t{255}));
-        if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside))) {
-          const auto before = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.begin, 0)));
-          const auto until = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.end, 0)));
-          clamped_ += static_cast<std::int64_t>(hn::CountTrue(count_tag, hn::And(until, hn::AndNot(before, outside))));
-        }
+      const auto outside = hn::Gt(hn::BitCast(count_tag, rounded), hn::Set(count_tag, std::uint16_t{255}));
+      if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside))) {
+        const auto before = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.begin, 0)));
+        const auto until = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.end, 0)));
+        clamped_ += static_cast<std::int64_t>(hn::CountTrue(count_tag, hn::And(until, hn::AndNot(before, outside))));
       }
-      const hn::Rebind<std::uint8_t, Signed> bytes;
-      hn::StoreU(hn::DemoteTo(bytes, rounded), bytes, reinterpret_cast<std::uint8_t*>(out));
+      put(rounded, out);
     }
   }
 
-  /// The block that begins with pixel `start`.
+  /// A block of which only some lanes belong to the row.
   template <int down, int across>
-  HWY_INLINE void place(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
-    if (HWY_LIKELY(start >= x_ && start + word_block <= end_))
-      write<down, across>(frame, in, lanes, {0, word_block}, frame.first + (start - x_), frame.out_plane);
-    else
-      place_part<down, across>(frame, in, lanes, start);
-  }
-  /// One of which only some lanes belong to the row; it takes copies, so that the others may stay in registers.
-  template <int down, int across>
-  HWY_NOINLINE void place_part(Frame frame, const std::int16_t* in, Lanes lanes, int start) {
+  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
     const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
     std::byte* out = frame.first + (start - x_);
     std::array<std::byte, word_block * most_bands> aside;
@@ -280,72 +321,162 @@ class WordLoop {
         straight_blocks<3, 1>(from, to);
     }
   }
-  /// What lanes are apart from a block's first is the same in all blocks.
-  template <int down, int across>
-  HWY_INLINE void straight_blocks(int from, int to) {
-    constexpr int coarser = 32 - place_bits;
+  /// A block on a straight row: what its lanes are apart from each other is the same in all blocks.
+  struct Slant {
+    Lanes apart;                        // from the lowest
+    std::int64_t x, y, step_x, step_y;  // the lowest place of a lane, and from block to block, in units of 2^-32 px
+    std::uint32_t upright_to;           // up to this distance from a pixel, all lanes begin at the same one
+    static constexpr int coarser = 32 - place_bits;
+    static std::uint32_t part(std::int64_t at) { return static_cast<std::uint32_t>(at) >> coarser; }
+    std::int64_t left() const { return x >> 32; }
+    std::int64_t top() const { return y >> 32; }
+    bool upright() const { return part(x) <= upright_to; }
+    HWY_INLINE Lanes lanes() const {
+      const auto base_x = hn::Set(count_tag, static_cast<std::uint16_t>(part(x)));
+      const auto base_y = hn::Set(count_tag, static_cast<std::uint16_t>(part(y)));
+      Lanes out;
+      for (std::size_t i = 0; i < word_block / word_lanes; ++i) {
+        out.x[i] = hn::Add(apart.x[i], base_x);
+        out.y[i] = hn::Add(apart.y[i], base_y);
+      }
+      return out;
+    }
+    Slant after(std::int64_t blocks) const {
+      Slant out = *this;
+      out.x += blocks * step_x, out.y += blocks * step_y;
+      return out;
+    }
+  };
+  Slant slant(const typename Walk::Line& line) const {
+    constexpr int coarser = Slant::coarser;
     constexpr std::int64_t whole = std::int64_t{1} << 32, half = std::int64_t{1} << (coarser - 1);
-    const Frame frame = this->frame();
-    typename Walk::Line line = walk_.line(from - x_);
+    const auto apart = [](std::int64_t step, int k) { return (step * k + half) >> coarser; };
     const std::int64_t drift = line.step_x - whole;
+    const std::int64_t end_x = apart(drift, word_block - 1), end_y = apart(line.step_y, word_block - 1);
+    const std::int64_t low_x = std::min<std::int64_t>(end_x, 0), low_y = std::min<std::int64_t>(end_y, 0);
     alignas(64) std::uint16_t aside[word_block], below[word_block];
     for (int k = 0; k < word_block; ++k) {
-      aside[k] = static_cast<std::uint16_t>((drift * k + half) >> coarser);
-      below[k] = static_cast<std::uint16_t>((line.step_y * k + half) >> coarser);
+      aside[k] = static_cast<std::uint16_t>(apart(drift, k) - low_x);
+      below[k] = static_cast<std::uint16_t>(apart(line.step_y, k) - low_y);
     }
-    const std::int64_t end_x = (drift * (word_block - 1) + half) >> coarser;
-    const std::int64_t end_y = (line.step_y * (word_block - 1) + half) >> coarser;
-    const std::int64_t low_x = std::min<std::int64_t>(end_x, 0), high_x = std::max<std::int64_t>(end_x, 0);
-    const std::int64_t low_y = std::min<std::int64_t>(end_y, 0);
-    const int first = std::max(from, before(x_, word_block));
-    line.x += (first - from) * line.step_x + half;
-    line.y += (first - from) * line.step_y + half;
+    Slant out;
+    for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
+      out.apart.x[lane / word_lanes] = hn::Load(count_tag, aside + lane);
+      out.apart.y[lane / word_lanes] = hn::Load(count_tag, below + lane);
+    }
+    out.x = line.x + half + low_x * (std::int64_t{1} << coarser);
+    out.y = line.y + half + low_y * (std::int64_t{1} << coarser);
+    out.step_x = word_block * line.step_x, out.step_y = word_block * line.step_y;
+    out.upright_to = one_place - 1U - static_cast<std::uint32_t>(std::abs(end_x));
+    return out;
+  }
+  template <int down, int across>
+  HWY_INLINE void straight_blocks(int from, int to) {
+    const Frame frame = this->frame();
+    const Slant origin = slant(walk_.line(from - x_));
     const auto held = [&](int start) {
-      const std::int64_t x = (line.x + (start - first) * line.step_x) >> coarser;
-      const std::int64_t y = (line.y + (start - first) * line.step_y) >> coarser;
-      return frame.template holds<down, across>(((x + low_x) >> place_bits) - middle,
-                                                ((y + low_y) >> place_bits) - middle);
+      const Slant at = origin.after((start - from) / word_block);
+      return frame.template holds<down, across>(at.left() - middle, at.top() - middle);
     };
+    const auto part = [&](int start) {
+      const Slant at = origin.after((start - from) / word_block);
+      place_part<down, across>(frame, frame.at(at.left() - middle, at.top() - middle), at.lanes(), start);
+    };
+    int start = std::max(from, before(x_, word_block));
     // Places change evenly: what holds at both ends holds between.
-    if (HWY_UNLIKELY(!held(first) || !held(before(to - 1, word_block)))) return leave(std::max(from, x_), to);
-    for (int start = first; start < to;
-         start += word_block, line.x += word_block * line.step_x, line.y += word_block * line.step_y) {
-      const std::int64_t x = line.x >> coarser, y = line.y >> coarser;
-      const std::int64_t left = (x + low_x) >> place_bits, top = (y + low_y) >> place_bits;
-      const auto base_x = hn::Set(count_tag, static_cast<std::uint16_t>(x - (left << place_bits)));
-      const auto base_y = hn::Set(count_tag, static_cast<std::uint16_t>(y - (top << place_bits)));
-      Lanes lanes;
-      for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
-        lanes.x[lane / word_lanes] = hn::Add(hn::Load(count_tag, aside + lane), base_x);
-        lanes.y[lane / word_lanes] = hn::Add(hn::Load(count_tag, below + lane), base_y);
-      }
-      const std::int16_t* in = frame.at(left - middle, top - middle);
-      if (HWY_LIKELY(left == (x + high_x) >> place_bits))
-        place<down, 0>(frame, in, lanes, start);
+    if (HWY_UNLIKELY(!held(start) || !held(before(to - 1, word_block)))) return leave(std::max(from, x_), to);
+    if (start < x_) {
+      part(start);
+      start += word_block;
+    }
+    const int whole = std::max(0, (to - start) / word_block);
+    if (whole > 0) whole_blocks<down, across>(frame, origin.after((start - from) / word_block), start, whole);
+    start += whole * word_block;
+    if (start < to) part(start);
+  }
+  /// So many blocks that all belong to the row. Nothing is called here: constants stay in registers.
+  template <int down, int across>
+  HWY_NOINLINE void whole_blocks(const Frame& row, const Slant& first, int start, int count) {
+    const Frame frame = row;
+    Slant at = first;
+    std::byte* out = frame.first + (start - x_);
+    for (; count > 0; --count, at.x += at.step_x, at.y += at.step_y, out += word_block) {
+      const Lanes lanes = at.lanes();
+      const std::int16_t* in = frame.at(at.left() - middle, at.top() - middle);
+      if (HWY_LIKELY(at.upright()))
+        write<down, 0>(frame, in, lanes, {0, word_block}, out, frame.out_plane);
       else
-        place<down, across>(frame, in, lanes, start);
+        write<down, across>(frame, in, lanes, {0, word_block}, out, frame.out_plane);
     }
   }
 
-  /// The pixels of the walk's segment, which begins at pixel `start`. Blocks that spread too far are left.
-  HWY_INLINE void bent(int start) {
-    walk_.detail();
+  /// The pixels of a row that bends, whose segments begin at `start` and so on; `find` works out the places of one.
+  template <class Find>
+  HWY_INLINE void bent(int start, const Find& find) {
     const Frame frame = this->frame();
-    for (int k = 0; k < segment; k += word_block) {
-      const int first = start + k, end = k + word_block - 1;
-      if (first + word_block <= x_ || first >= end_) continue;
-      const int x0 = walk_.dx[k] >> fraction_bits, x1 = (walk_.dx[end] >> fraction_bits) - (word_block - 1);
-      const int y0 = walk_.dy[k] >> fraction_bits, y1 = walk_.dy[end] >> fraction_bits;
-      const int most = std::max(std::abs(x1 - x0), std::abs(y1 - y0));
-      const int left = std::min(x0, x1), top = std::min(y0, y1);
-      steep_ = steep_ || most == 2;
-      const bool placed =
-          most <= 2 && (steep_ ? bent_block<2>(frame, left, top, k, first) : bent_block<1>(frame, left, top, k, first));
-      if (HWY_UNLIKELY(!placed)) leave(std::max(first, x_), std::min(first + word_block, end_));
+    while (start < end_) {
+      if (start >= x_ && start + segment <= end_) start = whole_segments(frame, start, find);
+      if (start < end_) part_segment(frame, start, find);
+      start += segment;
     }
   }
-  template <int most>
-  HWY_INLINE bool bent_block(const Frame& frame, int left, int top, int k, int start) {
+  /// Where a block of a segment begins to read, and how far its lanes spread.
+  struct Spot {
+    int left, top, most;
+  };
+  Spot spot(int k) const {
+    const int end = k + word_block - 1;
+    const int x0 = walk_.dx[k] >> fraction_bits, x1 = (walk_.dx[end] >> fraction_bits) - (word_block - 1);
+    const int y0 = walk_.dy[k] >> fraction_bits, y1 = walk_.dy[end] >> fraction_bits;
+    return {std::min(x0, x1), std::min(y0, y1), std::max(std::abs(x1 - x0), std::abs(y1 - y0))};
+  }
+  /// Segments that all belong to the row, to the first that cannot be done wholly; where that begins. Nothing is called
+  /// here: constants stay in registers.
+  template <class Find>
+  HWY_NOINLINE int whole_segments(const Frame& row, int start, const Find& find) {
+    const Frame frame = row;
+    bool steep = false;
+    for (; start + segment <= end_; start += segment) {
+      if (HWY_UNLIKELY(!find(start))) return start;
+      std::byte* out = frame.first + (start - x_);
+      for (int k = 0; k < segment; k += word_block, out += word_block) {
+        const Spot at = spot(k);
+        if (HWY_UNLIKELY(at.most > 2)) return start;
+        steep = steep || at.most == 2;
+        const std::int64_t x = walk_.x + at.left - middle, y = walk_.y + at.top - middle;
+        const Lanes lanes = lanes_at(at, k);
+        if (HWY_UNLIKELY(steep || beyond<1>(lanes))) {
+          if (HWY_UNLIKELY((beyond<2>(lanes) || !frame.template holds<2, 2>(x, y)))) return start;
+          write<2, 2>(frame, frame.at(x, y), lanes, {0, word_block}, out, frame.out_plane);
+        } else {
+          if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) return start;
+          write<1, 1>(frame, frame.at(x, y), lanes, {0, word_block}, out, frame.out_plane);
+        }
+      }
+    }
+    return start;
+  }
+  /// A segment at an end of the row, or one of which something is left.
+  template <class Find>
+  HWY_NOINLINE void part_segment(const Frame& frame, int start, const Find& find) {
+    if (!find(start)) return leave(std::max(start, x_), std::min(start + segment, end_));
+    for (int k = 0; k < segment; k += word_block) {
+      const int first = start + k;
+      if (first + word_block <= x_ || first >= end_) continue;
+      const Spot at = spot(k);
+      const std::int64_t x = walk_.x + at.left - middle, y = walk_.y + at.top - middle;
+      const Lanes lanes = at.most <= 2 ? lanes_at(at, k) : Lanes{};
+      if (at.most > 2 || beyond<2>(lanes))
+        leave(std::max(first, x_), std::min(first + word_block, end_));
+      else if (frame.template holds<2, 2>(x, y))
+        place_part<2, 2>(frame, frame.at(x, y), lanes, first);
+      else if (!beyond<1>(lanes) && frame.template holds<1, 1>(x, y))
+        place_part<1, 1>(frame, frame.at(x, y), lanes, first);
+      else
+        leave(std::max(first, x_), std::min(first + word_block, end_));
+    }
+  }
+  HWY_INLINE Lanes lanes_at(const Spot& at, int k) const {
     constexpr int coarser = fraction_bits - place_bits;
     constexpr std::int32_t half = 1 << (coarser - 1);
     const hn::Rebind<std::uint16_t, Floats> half_words;
@@ -358,21 +489,23 @@ class WordLoop {
       return hn::Combine(count_tag, bits(hn::Lanes(floats)), bits(0));
     };
     Lanes lanes;
-    auto beyond = hn::Zero(count_tag);
     for (std::size_t i = 0; i < word_block / word_lanes; ++i) {
       const std::size_t from = static_cast<std::size_t>(k) + i * word_lanes;
       const auto before = static_cast<std::int32_t>(i * word_lanes);
-      lanes.x[i] = distances(walk_.dx + from, half - (left + before) * one_pixel, one_pixel);
-      lanes.y[i] = distances(walk_.dy + from, half - top * one_pixel, 0);
-      beyond = hn::Max(beyond, hn::Max(lanes.x[i], lanes.y[i]));
+      lanes.x[i] = distances(walk_.dx + from, half - (at.left + before) * one_pixel, one_pixel);
+      lanes.y[i] = distances(walk_.dy + from, half - at.top * one_pixel, 0);
     }
-    // Between the ends of a block a bend may take a lane beyond them.
-    const auto far = hn::Gt(beyond, hn::Set(count_tag, static_cast<std::uint16_t>((1 + most) * one_place - 1)));
-    if (HWY_UNLIKELY(!hn::AllFalse(count_tag, far))) return false;
-    const std::int64_t x0 = walk_.x + left - middle, y0 = walk_.y + top - middle;
-    if (HWY_UNLIKELY((!frame.template holds<most, most>(x0, y0)))) return false;
-    place<most, most>(frame, frame.at(x0, y0), lanes, start);
-    return true;
+    return lanes;
+  }
+  /// Whether a lane is more than `most` pixels farther than the nearest: between the ends of a block, a bend may take
+  /// one beyond them.
+  template <int most>
+  static HWY_INLINE bool beyond(const Lanes& lanes) {
+    auto farthest = hn::Zero(count_tag);
+    for (std::size_t i = 0; i < word_block / word_lanes; ++i)
+      farthest = hn::Max(farthest, hn::Max(lanes.x[i], lanes.y[i]));
+    const auto limit = hn::Set(count_tag, static_cast<std::uint16_t>((1 + most) * one_place - 1));
+    return !hn::AllFalse(count_tag, hn::Gt(farthest, limit));
   }
 
   static constexpr int most_bands = 4;  // that are put aside without asking for memory
@@ -380,8 +513,7 @@ class WordLoop {
   const RowTarget& target_;
   std::vector<Stretch>& rest_;
   std::int64_t& clamped_;
-  int x_, end_;         // of the row
-  bool steep_ = false;  // some block was
+  int x_, end_;  // of the row
   Walk walk_;
   W weights_;
 };

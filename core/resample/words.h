@@ -14,8 +14,10 @@ namespace fexel {
 /// edge rule says what is read (fill and extend: the pixel at the edge).
 class Words {
  public:
-  /// Pixels around a tile that its blocks may read: a block's length and a kernel's, and what rows climb meanwhile.
-  static constexpr int beside = 42, around = 10;
+  /// Pixels that are interpolated together.
+  static constexpr int block = 32;
+  /// Pixels around a tile of whole blocks that these may read: a kernel's reach, and what a bend adds.
+  static constexpr int around = 10;
   /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
   Words(const Image& source, Region box, Edge edge, int phase);
   int phase() const { return phase_; }

@@ -36,8 +36,9 @@ class Walk {
       u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
-      const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
+      const double least = std::min(w_ * (x_ - segment) + start_w_, w_ * (x_ + count + segment) + start_w_);
       mild_ = least > 0 && std::abs(w_) < 4e-5 * least;
+      gentle_ = least > 0 && std::abs(w_) < 2e-4 * least;
     }
   }
 
@@ -60,6 +61,14 @@ class Walk {
       draw<false>(left, to.x - from.x, from.dx, to.dx, dx);
       draw<false>(top, to.y - from.y, from.dy, to.dy, dy);
     }
+    return true;
+  }
+
+  /// The exact places at both ends of the segment that begins at pixel i; false where the cubic between them would be
+  /// off by more than 1e-5 px.
+  HWY_INLINE bool ends(int i, CoursePlace& from, CoursePlace& to) {
+    if (!gentle_) return false;
+    look_between(i, from, to);
     return true;
   }
 
@@ -163,14 +172,10 @@ class Walk {
     return true;
   }
 
-  /// Exact coordinates at a pixel's place, and their change over a segment if it went on like that.
-  struct Node {
-    double u, v, du, dv;
-  };
-  Node node(int i) const {
+  CoursePlace node(int i) const {
     const double at = x_ + i, inverse = 1 / (w_ * at + start_w_);
     const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
-    return {u - 0.5, v - 0.5, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
+    return {u, v, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
   }
   /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild
   /// bend is one of less than 0.2 px.
@@ -189,17 +194,21 @@ class Walk {
       hn::Store(hn::Add(from, hn::Add(straight, bent)), ints, out + k);
     }
   }
-  HWY_INLINE bool bend(int i, int pixels) {
-    const Node from = i == next_at_ ? next_ : node(i);
-    next_ = node(i + segment);
+  HWY_INLINE void look_between(int i, CoursePlace& from, CoursePlace& to) {
+    from = i == next_at_ ? next_ : node(i);
+    next_ = to = node(i + segment);
     next_at_ = i + segment;
+  }
+  HWY_INLINE bool bend(int i, int pixels) {
+    CoursePlace from, to;
+    look_between(i, from, to);
     const double most =
-        std::max(std::max(std::abs(from.du), std::abs(from.dv)), std::max(std::abs(next_.du), std::abs(next_.dv)));
-    const double bends = std::max(std::abs(next_.du - from.du), std::abs(next_.dv - from.dv));
+        std::max(std::max(std::abs(from.dx), std::abs(from.dy)), std::max(std::abs(to.dx), std::abs(to.dy)));
+    const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));
     if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < mildly_bent)) return false;
-    count_from(from.u, from.v);
-    draw<true>(from.u - static_cast<double>(x), next_.u - from.u, from.du, next_.du, dx);
-    draw<true>(from.v - static_cast<double>(y), next_.v - from.v, from.dv, next_.dv, dy);
+    count_from(from.x - 0.5, from.y - 0.5);
+    draw<true>(from.x - 0.5 - static_cast<double>(x), to.x - from.x, from.dx, to.dx, dx);
+    draw<true>(from.y - 0.5 - static_cast<double>(y), to.y - from.y, from.dy, to.dy, dy);
     return true;
   }
 
@@ -228,10 +237,10 @@ class Walk {
   }
 
   double u_, v_, w_, x_, start_u_, start_v_, start_w_;
-  bool mild_ = false, offsets_laid_ = false, detailed_ = true;
+  bool mild_ = false, gentle_ = false, offsets_laid_ = false, detailed_ = true;
   int next_at_ = -1;
   std::int32_t part_x_ = 0, part_y_ = 0;
-  Node next_{};
+  CoursePlace next_{};
   alignas(64) std::int32_t offset_x_[segment], offset_y_[segment];
 };
 

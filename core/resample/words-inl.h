@@ -6,27 +6,12 @@
 #define FEXEL_RESAMPLE_WORDS_INL_H
 #endif
 
-#include <array>
-
-#include "resample/walk-inl.h"
+#include "resample/blocks-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
-constexpr int word_block = Words::block;
-using Signed = hn::CappedTag<std::int16_t, word_block>;
-using Counts = hn::RebindToUnsigned<Signed>;
-using Word = hn::Vec<Signed>;
-using Count = hn::Vec<Counts>;
-constexpr Signed word_tag;
-constexpr Counts count_tag;
-constexpr std::size_t word_lanes = hn::MaxLanes(word_tag);
-
-/// Distances are in units of 2^-14 px, with two bits for whole pixels above.
-constexpr int place_bits = 14;
-constexpr std::uint16_t one_place = 1 << place_bits;
-
 /// Weights are in units of -2^-15: of the two signs only the negative one holds a one.
 constexpr std::int16_t minus_one = -32768;
 HWY_INLINE Word all_of(std::int16_t value) {
@@ -89,37 +74,62 @@ struct LanczosWordWeights {
   }
 };
 
+/// How far behind the tap it follows a lane stands, in units of 2^-15 px.
+template <int most>
+HWY_INLINE Word fraction(Count distance) {
+  const auto fine = most <= 1 ? distance : hn::Add(distance, distance);
+  return hn::BitCast(word_tag, most == 0 ? fine : hn::And(fine, hn::Set(count_tag, std::uint16_t{0x7fff})));
+}
 /// Weights for taps that begin where the block's do, for lanes that stand 0 to `steps` pixels further.
 template <int count, int steps>
 HWY_INLINE void spread(const Word* w, Count distance, Word* out) {
   for (int k = 0; k < count + steps; ++k) out[k] = k < count ? w[k] : hn::Zero(word_tag);
   for (int step = 1; step <= steps; ++step) {
     const auto here = hn::RebindMask(
-        word_tag, hn::Gt(distance, hn::Set(count_tag, static_cast<std::uint16_t>(step * one_place - 1))));
+        word_tag, hn::Gt(distance, hn::Set(count_tag, static_cast<std::uint16_t>(step * one_place<steps> - 1))));
     for (int k = 0; k < count + steps; ++k)
       out[k] = hn::IfThenElse(here, k < step || k - step >= count ? hn::Zero(word_tag) : w[k - step], out[k]);
   }
 }
 
-/// How much of each of `steps` steps from tap to tap a lane goes, 0 to −1 of each, by its distance from the first tap.
+/// How much of each of the steps from tap to tap a lane goes, 0 to −1 of each, by its distance from the first tap,
+/// which is less than `steps` pixels.
 template <int steps>
 HWY_INLINE void steps_of(Count distance, Word* out) {
-  const auto twice = [](Count d) HWY_ATTR { return hn::BitCast(word_tag, hn::Add(d, d)); };
   const auto none = hn::Zero(word_tag);
   if constexpr (steps == 1) {
-    out[0] = hn::Neg(twice(distance));
+    out[0] = hn::Neg(hn::BitCast(word_tag, distance));
   } else if constexpr (steps == 2) {
-    const auto beyond = hn::Add(twice(distance), all_of(minus_one));  // the second tap
+    const auto beyond = hn::Add(hn::BitCast(word_tag, distance), all_of(minus_one));  // the second tap
     out[0] = hn::Sub(all_of(minus_one), hn::Min(beyond, none));
     out[1] = hn::Min(hn::SaturatedSub(none, beyond), none);
   } else {
-    const auto one = hn::Set(count_tag, one_place);
+    constexpr std::uint16_t one = one_place<steps - 1>;
     for (int k = 0; k < steps; ++k) {
-      const auto passed = hn::Set(count_tag, static_cast<std::uint16_t>(k * one_place));
-      out[k] = hn::Neg(twice(hn::Min(hn::SaturatedSub(distance, passed), one)));
+      const auto passed = hn::Set(count_tag, static_cast<std::uint16_t>(k * one));
+      const auto gone = hn::Min(hn::SaturatedSub(distance, passed), hn::Set(count_tag, one));
+      out[k] = hn::Neg(hn::BitCast(word_tag, hn::Add(gone, gone)));
     }
   }
 }
+
+/// Finds the ends of the segment that begins with pixel `start`; false where no cubic between them will do.
+struct UnderMatrix {
+  Walk& walk;
+  int x;  // of the walk's first pixel
+  HWY_INLINE bool operator()(int start, CoursePlace& from, CoursePlace& to) const {
+    return walk.ends(start - x, from, to);
+  }
+};
+struct AlongCourse {
+  const CourseRow& row;
+  HWY_INLINE bool operator()(int start, CoursePlace& from, CoursePlace& to) const {
+    const auto stretch = static_cast<std::size_t>((start - row.first) / segment);
+    if (row.sound[stretch] == 0) return false;
+    from = row.places[stretch], to = row.places[stretch + 1];
+    return true;
+  }
+};
 
 /// Interpolates one row with weights W.
 template <class W>
@@ -136,19 +146,12 @@ class WordLoop {
   /// out the same whichever part of a result it is asked for with.
   HWY_INLINE void run() {
     if (walk_.straight()) return straight();
-    bent(before(x_, segment), [this](int start) HWY_ATTR {
-      if (!walk_.at(start - x_, segment)) return false;
-      walk_.detail();
-      return true;
-    });
+    bent(before(x_, segment), UnderMatrix{walk_, x_});
   }
 
   /// The pixels of a row that bends.
   HWY_INLINE void follow(const CourseRow& row) {
-    bent(row.first + (x_ - row.first) / segment * segment, [this, &row](int start) HWY_ATTR {
-      const auto stretch = static_cast<std::size_t>((start - row.first) / segment);
-      return row.sound[stretch] != 0 && walk_.along(row.places[stretch], row.places[stretch + 1]);
-    });
+    bent(row.first + (x_ - row.first) / segment * segment, AlongCourse{row});
   }
 
  private:
@@ -187,10 +190,6 @@ class WordLoop {
     return {words_.at(0, 0), words_.stride(), words_.plane(), words_.bands(),    target_.first,
             target_.plane,   box.x,           box.y,          box.x + box.width, box.y + box.height};
   }
-  /// Distances of a block's lanes from where its taps begin.
-  struct Lanes {
-    Count x[word_block / word_lanes], y[word_block / word_lanes];
-  };
   /// Lanes of a block that belong to the row.
   struct Part {
     int begin, end;
@@ -242,13 +241,10 @@ class WordLoop {
   template <int down, int across>
   HWY_INLINE void weigh(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
                         std::ptrdiff_t out_plane, Part part) {
-    const auto fraction = [](Count distance) HWY_ATTR {
-      return hn::BitCast(word_tag, hn::And(hn::Add(distance, distance), hn::Set(count_tag, std::uint16_t{0x7fff})));
-    };
     Word plain[taps], wx[taps + across], wy[parts][share + down];
-    weights_(fraction(x), plain);
+    weights_(fraction<across>(x), plain);
     spread<taps, across>(plain, x, wx);
-    weights_(fraction(y), plain);
+    weights_(fraction<down>(y), plain);
     for (int half = 0; half < parts; ++half) spread<share, down>(plain + half * share, y, wy[half]);
     for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
       Word sums[parts];
@@ -278,7 +274,7 @@ class WordLoop {
 
   /// A block of which only some lanes belong to the row.
   template <int down, int across>
-  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& lanes, int start) {
+  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& x, const Lanes& y, int start) {
     const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
     std::byte* out = frame.first + (start - x_);
     std::array<std::byte, word_block * most_bands> aside;
@@ -288,17 +284,16 @@ class WordLoop {
       more.resize(static_cast<std::size_t>(word_block * frame.bands));
       at = more.data();
     }
-    write<down, across>(frame, in, lanes, part, at, word_block);
+    write<down, across>(frame, in, x, y, part, at, word_block);
     for (int band = 0; band < frame.bands; ++band, at += word_block, out += frame.out_plane)
       std::copy(at + part.begin, at + part.end, out + part.begin);
   }
   template <int down, int across>
-  HWY_INLINE void write(const Frame& frame, const std::int16_t* in, const Lanes& lanes, Part part, std::byte* out,
-                        std::ptrdiff_t out_plane) {
-    for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
-      const int from = static_cast<int>(lane);
-      mix<down, across>(frame, in + lane, lanes.x[lane / word_lanes], lanes.y[lane / word_lanes], out + lane, out_plane,
-                        {part.begin - from, part.end - from});
+  HWY_INLINE void write(const Frame& frame, const std::int16_t* in, const Lanes& x, const Lanes& y, Part part,
+                        std::byte* out, std::ptrdiff_t out_plane) {
+    for (std::size_t i = 0; i < word_vectors; ++i) {
+      const auto from = static_cast<int>(i * word_lanes);
+      mix<down, across>(frame, in + from, x.v[i], y.v[i], out + from, out_plane, {part.begin - from, part.end - from});
     }
   }
 
@@ -314,73 +309,37 @@ class WordLoop {
     for (int from = before(x_, apart); from < end_; from += apart) {
       const int to = std::min(from + apart, end_);
       if (rise <= 0.99)
-        straight_blocks<1, 1>(from, to);
+        straight_blocks<1>(from, to);
       else if (rise <= 1.99)
-        straight_blocks<2, 1>(from, to);
+        straight_blocks<2>(from, to);
       else
-        straight_blocks<3, 1>(from, to);
+        straight_blocks<3>(from, to);
     }
   }
-  /// A block on a straight row: what its lanes are apart from each other is the same in all blocks.
+  template <int down>
   struct Slant {
-    Lanes apart;                        // from the lowest
-    std::int64_t x, y, step_x, step_y;  // the lowest place of a lane, and from block to block, in units of 2^-32 px
-    std::uint32_t upright_to;           // up to this distance from a pixel, all lanes begin at the same one
-    static constexpr int coarser = 32 - place_bits;
-    static std::uint32_t part(std::int64_t at) { return static_cast<std::uint32_t>(at) >> coarser; }
-    std::int64_t left() const { return x >> 32; }
-    std::int64_t top() const { return y >> 32; }
-    bool upright() const { return part(x) <= upright_to; }
-    HWY_INLINE Lanes lanes() const {
-      const auto base_x = hn::Set(count_tag, static_cast<std::uint16_t>(part(x)));
-      const auto base_y = hn::Set(count_tag, static_cast<std::uint16_t>(part(y)));
-      Lanes out;
-      for (std::size_t i = 0; i < word_block / word_lanes; ++i) {
-        out.x[i] = hn::Add(apart.x[i], base_x);
-        out.y[i] = hn::Add(apart.y[i], base_y);
-      }
-      return out;
-    }
-    Slant after(std::int64_t blocks) const {
+    SlantedBlock<1> x;
+    SlantedBlock<down> y;
+    HWY_INLINE void go() { x.go(), y.go(); }
+    Slant after(int blocks) const {
       Slant out = *this;
-      out.x += blocks * step_x, out.y += blocks * step_y;
+      out.x.go(blocks), out.y.go(blocks);
       return out;
     }
   };
-  Slant slant(const typename Walk::Line& line) const {
-    constexpr int coarser = Slant::coarser;
-    constexpr std::int64_t whole = std::int64_t{1} << 32, half = std::int64_t{1} << (coarser - 1);
-    const auto apart = [](std::int64_t step, int k) { return (step * k + half) >> coarser; };
-    const std::int64_t drift = line.step_x - whole;
-    const std::int64_t end_x = apart(drift, word_block - 1), end_y = apart(line.step_y, word_block - 1);
-    const std::int64_t low_x = std::min<std::int64_t>(end_x, 0), low_y = std::min<std::int64_t>(end_y, 0);
-    alignas(64) std::uint16_t aside[word_block], below[word_block];
-    for (int k = 0; k < word_block; ++k) {
-      aside[k] = static_cast<std::uint16_t>(apart(drift, k) - low_x);
-      below[k] = static_cast<std::uint16_t>(apart(line.step_y, k) - low_y);
-    }
-    Slant out;
-    for (std::size_t lane = 0; lane < word_block; lane += word_lanes) {
-      out.apart.x[lane / word_lanes] = hn::Load(count_tag, aside + lane);
-      out.apart.y[lane / word_lanes] = hn::Load(count_tag, below + lane);
-    }
-    out.x = line.x + half + low_x * (std::int64_t{1} << coarser);
-    out.y = line.y + half + low_y * (std::int64_t{1} << coarser);
-    out.step_x = word_block * line.step_x, out.step_y = word_block * line.step_y;
-    out.upright_to = one_place - 1U - static_cast<std::uint32_t>(std::abs(end_x));
-    return out;
-  }
-  template <int down, int across>
+  template <int down>
   HWY_INLINE void straight_blocks(int from, int to) {
     const Frame frame = this->frame();
-    const Slant origin = slant(walk_.line(from - x_));
+    const typename Walk::Line line = walk_.line(from - x_);
+    const Slant<down> origin{{line.x, line.step_x - (std::int64_t{1} << 32), 1}, {line.y, line.step_y, 0}};
     const auto held = [&](int start) {
-      const Slant at = origin.after((start - from) / word_block);
-      return frame.template holds<down, across>(at.left() - middle, at.top() - middle);
+      const auto at = origin.after((start - from) / word_block);
+      return frame.template holds<down, 1>(at.x.first() - middle, at.y.first() - middle);
     };
     const auto part = [&](int start) {
-      const Slant at = origin.after((start - from) / word_block);
-      place_part<down, across>(frame, frame.at(at.left() - middle, at.top() - middle), at.lanes(), start);
+      const auto at = origin.after((start - from) / word_block);
+      place_part<down, 1>(frame, frame.at(at.x.first() - middle, at.y.first() - middle), at.x.lanes(), at.y.lanes(),
+                          start);
     };
     int start = std::max(from, before(x_, word_block));
     // Places change evenly: what holds at both ends holds between.
@@ -390,27 +349,27 @@ class WordLoop {
       start += word_block;
     }
     const int whole = std::max(0, (to - start) / word_block);
-    if (whole > 0) whole_blocks<down, across>(frame, origin.after((start - from) / word_block), start, whole);
+    if (whole > 0) whole_blocks<down>(frame, origin.after((start - from) / word_block), start, whole);
     start += whole * word_block;
     if (start < to) part(start);
   }
   /// So many blocks that all belong to the row. Nothing is called here: constants stay in registers.
-  template <int down, int across>
-  HWY_NOINLINE void whole_blocks(const Frame& row, const Slant& first, int start, int count) {
+  template <int down>
+  HWY_NOINLINE void whole_blocks(const Frame& row, const Slant<down>& first, int start, int count) {
     const Frame frame = row;
-    Slant at = first;
+    auto at = first;
     std::byte* out = frame.first + (start - x_);
-    for (; count > 0; --count, at.x += at.step_x, at.y += at.step_y, out += word_block) {
-      const Lanes lanes = at.lanes();
-      const std::int16_t* in = frame.at(at.left() - middle, at.top() - middle);
-      if (HWY_LIKELY(at.upright()))
-        write<down, 0>(frame, in, lanes, {0, word_block}, out, frame.out_plane);
+    for (; count > 0; --count, at.go(), out += word_block) {
+      const Lanes x = at.x.lanes(), y = at.y.lanes();
+      const std::int16_t* in = frame.at(at.x.first() - middle, at.y.first() - middle);
+      if (HWY_LIKELY(at.x.upright()))
+        write<down, 0>(frame, in, x, y, {0, word_block}, out, frame.out_plane);
       else
-        write<down, across>(frame, in, lanes, {0, word_block}, out, frame.out_plane);
+        write<down, 1>(frame, in, x, y, {0, word_block}, out, frame.out_plane);
     }
   }
 
-  /// The pixels of a row that bends, whose segments begin at `start` and so on; `find` works out the places of one.
+  /// The pixels of a row that bends, whose segments begin at `start` and so on.
   template <class Find>
   HWY_INLINE void bent(int start, const Find& find) {
     const Frame frame = this->frame();
@@ -420,92 +379,45 @@ class WordLoop {
       start += segment;
     }
   }
-  /// Where a block of a segment begins to read, and how far its lanes spread.
-  struct Spot {
-    int left, top, most;
-  };
-  Spot spot(int k) const {
-    const int end = k + word_block - 1;
-    const int x0 = walk_.dx[k] >> fraction_bits, x1 = (walk_.dx[end] >> fraction_bits) - (word_block - 1);
-    const int y0 = walk_.dy[k] >> fraction_bits, y1 = walk_.dy[end] >> fraction_bits;
-    return {std::min(x0, x1), std::min(y0, y1), std::max(std::abs(x1 - x0), std::abs(y1 - y0))};
-  }
-  /// Segments that all belong to the row, to the first that cannot be done wholly; where that begins. Nothing is called
+  /// Segments that all belong to the row, to the first that is not done whole: where that begins. Nothing is called
   /// here: constants stay in registers.
   template <class Find>
   HWY_NOINLINE int whole_segments(const Frame& row, int start, const Find& find) {
     const Frame frame = row;
-    bool steep = false;
+    CoursePlace from, to;
     for (; start + segment <= end_; start += segment) {
-      if (HWY_UNLIKELY(!find(start))) return start;
+      if (HWY_UNLIKELY(!find(start, from, to))) return start;
+      const BentSegment bend(from, to);
+      if (HWY_UNLIKELY(!bend.near())) return start;
+      const auto lanes = bend.template lanes<1>();
       std::byte* out = frame.first + (start - x_);
-      for (int k = 0; k < segment; k += word_block, out += word_block) {
-        const Spot at = spot(k);
-        if (HWY_UNLIKELY(at.most > 2)) return start;
-        steep = steep || at.most == 2;
-        const std::int64_t x = walk_.x + at.left - middle, y = walk_.y + at.top - middle;
-        const Lanes lanes = lanes_at(at, k);
-        if (HWY_UNLIKELY(steep || beyond<1>(lanes))) {
-          if (HWY_UNLIKELY((beyond<2>(lanes) || !frame.template holds<2, 2>(x, y)))) return start;
-          write<2, 2>(frame, frame.at(x, y), lanes, {0, word_block}, out, frame.out_plane);
-        } else {
-          if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) return start;
-          write<1, 1>(frame, frame.at(x, y), lanes, {0, word_block}, out, frame.out_plane);
-        }
+      for (int k = 0; k < segment / word_block; ++k, out += word_block) {
+        const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;
+        if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) return start;
+        write<1, 1>(frame, frame.at(x, y), lanes.x(k), lanes.y(k), {0, word_block}, out, frame.out_plane);
       }
     }
     return start;
   }
-  /// A segment at an end of the row, or one of which something is left.
+  /// A segment at an end of the row, or one that is steep or of which something is left.
   template <class Find>
   HWY_NOINLINE void part_segment(const Frame& frame, int start, const Find& find) {
-    if (!find(start)) return leave(std::max(start, x_), std::min(start + segment, end_));
-    for (int k = 0; k < segment; k += word_block) {
-      const int first = start + k;
+    CoursePlace from, to;
+    if (!find(start, from, to)) return leave(std::max(start, x_), std::min(start + segment, end_));
+    const BentSegment bend(from, to);
+    const auto near = bend.template lanes<1>();
+    const auto far = bend.template lanes<2>();
+    for (int k = 0; k < segment / word_block; ++k) {
+      const int first = start + k * word_block;
       if (first + word_block <= x_ || first >= end_) continue;
-      const Spot at = spot(k);
-      const std::int64_t x = walk_.x + at.left - middle, y = walk_.y + at.top - middle;
-      const Lanes lanes = at.most <= 2 ? lanes_at(at, k) : Lanes{};
-      if (at.most > 2 || beyond<2>(lanes))
-        leave(std::max(first, x_), std::min(first + word_block, end_));
-      else if (frame.template holds<2, 2>(x, y))
-        place_part<2, 2>(frame, frame.at(x, y), lanes, first);
-      else if (!beyond<1>(lanes) && frame.template holds<1, 1>(x, y))
-        place_part<1, 1>(frame, frame.at(x, y), lanes, first);
+      const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;
+      if (bend.most(k) == 1 && frame.template holds<1, 1>(x, y))
+        place_part<1, 1>(frame, frame.at(x, y), near.x(k), near.y(k), first);
+      else if (bend.most(k) == 2 && frame.template holds<2, 2>(x, y))
+        place_part<2, 2>(frame, frame.at(x, y), far.x(k), far.y(k), first);
       else
         leave(std::max(first, x_), std::min(first + word_block, end_));
     }
-  }
-  HWY_INLINE Lanes lanes_at(const Spot& at, int k) const {
-    constexpr int coarser = fraction_bits - place_bits;
-    constexpr std::int32_t half = 1 << (coarser - 1);
-    const hn::Rebind<std::uint16_t, Floats> half_words;
-    const auto distances = [&](const std::int32_t* d, std::int32_t base, std::int32_t along) HWY_ATTR {
-      const auto bits = [&](std::size_t from) HWY_ATTR {
-        const auto less = hn::Mul(hn::Iota(ints, static_cast<std::int32_t>(from)), hn::Set(ints, along));
-        const auto place = hn::Sub(hn::Add(hn::LoadU(ints, d + from), hn::Set(ints, base)), less);
-        return hn::TruncateTo(half_words, hn::ShiftRight<coarser>(hn::BitCast(unsigneds, place)));
-      };
-      return hn::Combine(count_tag, bits(hn::Lanes(floats)), bits(0));
-    };
-    Lanes lanes;
-    for (std::size_t i = 0; i < word_block / word_lanes; ++i) {
-      const std::size_t from = static_cast<std::size_t>(k) + i * word_lanes;
-      const auto before = static_cast<std::int32_t>(i * word_lanes);
-      lanes.x[i] = distances(walk_.dx + from, half - (at.left + before) * one_pixel, one_pixel);
-      lanes.y[i] = distances(walk_.dy + from, half - at.top * one_pixel, 0);
-    }
-    return lanes;
-  }
-  /// Whether a lane is more than `most` pixels farther than the nearest: between the ends of a block, a bend may take
-  /// one beyond them.
-  template <int most>
-  static HWY_INLINE bool beyond(const Lanes& lanes) {
-    auto farthest = hn::Zero(count_tag);
-    for (std::size_t i = 0; i < word_block / word_lanes; ++i)
-      farthest = hn::Max(farthest, hn::Max(lanes.x[i], lanes.y[i]));
-    const auto limit = hn::Set(count_tag, static_cast<std::uint16_t>((1 + most) * one_place - 1));
-    return !hn::AllFalse(count_tag, hn::Gt(farthest, limit));
   }
 
   static constexpr int most_bands = 4;  // that are put aside without asking for memory

@@ -1,0 +1,191 @@
+// Where the lanes of a block of 32 pixels stand in the source, as 16-bit numbers; compiled once for each instruction
+// set.
+#if defined(FEXEL_RESAMPLE_BLOCKS_INL_H) == defined(HWY_TARGET_TOGGLE)
+#ifdef FEXEL_RESAMPLE_BLOCKS_INL_H
+#undef FEXEL_RESAMPLE_BLOCKS_INL_H
+#else
+#define FEXEL_RESAMPLE_BLOCKS_INL_H
+#endif
+
+#include <array>
+
+#include "resample/walk-inl.h"
+#include "resample/words.h"
+
+HWY_BEFORE_NAMESPACE();
+namespace fexel {
+namespace HWY_NAMESPACE {
+#if HWY_TARGET != HWY_SCALAR
+constexpr int word_block = Words::block;
+using Signed = hn::CappedTag<std::int16_t, word_block>;
+using Counts = hn::RebindToUnsigned<Signed>;
+using Word = hn::Vec<Signed>;
+using Count = hn::Vec<Counts>;
+constexpr Signed word_tag;
+constexpr Counts count_tag;
+constexpr std::size_t word_lanes = hn::MaxLanes(word_tag), word_vectors = word_block / word_lanes;
+
+/// A lane is less than 1 + most pixels away from where its block's first lane has its taps, beside stepping along the
+/// row by one pixel a lane. Distances are in units of 2^-15 px, or of 2^-14 where they may exceed two.
+template <int most>
+inline constexpr int place_bits = most <= 1 ? 15 : 14;
+template <int most>
+inline constexpr std::uint16_t one_place = 1 << place_bits<most>;
+
+/// Distances of a block's lanes along one axis.
+struct Lanes {
+  Count v[word_vectors];
+};
+
+/// Blocks of a straight row, along one axis: what lanes are apart from each other is the same in all of them.
+template <int most>
+class SlantedBlock {
+ public:
+  /// From where pixel 0 stands, and what the place changes by from pixel to pixel beside stepping along, in units of
+  /// 2^-32 px; from block to block they go `step` pixels along.
+  SlantedBlock(std::int64_t start, std::int64_t change, int step) {
+    const std::int64_t end = apart(change, word_block - 1), low = std::min<std::int64_t>(end, 0);
+    alignas(64) std::uint16_t distances[word_block];
+    for (int k = 0; k < word_block; ++k) distances[k] = static_cast<std::uint16_t>(apart(change, k) - low);
+    for (std::size_t i = 0; i < word_vectors; ++i) apart_.v[i] = hn::Load(count_tag, distances + i * word_lanes);
+    at_ = start + half + low * (std::int64_t{1} << coarser);
+    by_ = word_block * (change + step * (std::int64_t{1} << 32));
+    upright_to_ = one_place<most> - 1U - static_cast<std::uint32_t>(std::abs(end));
+  }
+  /// Goes on by some blocks.
+  HWY_INLINE void go(std::int64_t blocks) { at_ += blocks * by_; }
+  HWY_INLINE void go() { at_ += by_; }
+  /// The pixel that the lowest lane stands behind, and whether all do.
+  std::int64_t first() const { return at_ >> 32; }
+  bool upright() const { return part() <= upright_to_; }
+  HWY_INLINE Lanes lanes() const {
+    const auto base = hn::Set(count_tag, static_cast<std::uint16_t>(part()));
+    Lanes out;
+    for (std::size_t i = 0; i < word_vectors; ++i) out.v[i] = hn::Add(apart_.v[i], base);
+    return out;
+  }
+
+ private:
+  static constexpr int coarser = 32 - place_bits<most>;
+  static constexpr std::int64_t half = std::int64_t{1} << (coarser - 1);
+  static std::int64_t apart(std::int64_t change, int k) { return (change * k + half) >> coarser; }
+  std::uint32_t part() const { return static_cast<std::uint32_t>(at_) >> coarser; }
+  Lanes apart_;           // from the lowest
+  std::int64_t at_, by_;  // where the lowest lane stands, and what that changes by, in units of 2^-32 px
+  std::uint32_t upright_to_;
+};
+
+/// How lanes of a block that bends stand to its middle: t = −1 to 15/16 along the chord, t^2 − 1, and t (t^2 − 1).
+struct BentShape {
+  alignas(64) std::int16_t along[word_block], sag[word_block], twist[word_block];
+  constexpr BentShape() : along(), sag(), twist() {
+    for (int k = 0; k < word_block; ++k) {
+      const int t = k - word_block / 2, square = t * t - 256;  // in 16ths, in 256ths
+      along[k] = static_cast<std::int16_t>(t * 2048);
+      sag[k] = static_cast<std::int16_t>(square * 128);
+      twist[k] = static_cast<std::int16_t>(t * square * 8);
+    }
+  }
+};
+inline constexpr BentShape bent_shape;
+
+/// The lanes of a segment's two blocks.
+template <int most>
+struct BentLanes {
+  HWY_INLINE Lanes x(int k) const { return along(k); }
+  HWY_INLINE Lanes y(int k) const { return along(k + 2); }
+  /// Middle, half, sag and twist of the blocks along x, then along y.
+  alignas(16) std::int32_t parts[4][4];
+
+ private:
+  HWY_INLINE Lanes along(int i) const {
+    const auto word = [&](int part) HWY_ATTR { return hn::Set(word_tag, static_cast<std::int16_t>(parts[part][i])); };
+    const Word middle = word(0), half = word(1), sag = word(2), twist = word(3);
+    Lanes out;
+    for (std::size_t v = 0; v < word_vectors; ++v) {
+      const auto share = [&](const std::int16_t* of, Word whole)
+                             HWY_ATTR { return hn::MulFixedPoint15(hn::Load(word_tag, of + v * word_lanes), whole); };
+      const auto bend = hn::Add(share(bent_shape.sag, sag), share(bent_shape.twist, twist));
+      out.v[v] = hn::BitCast(count_tag, hn::Add(hn::Add(middle, share(bent_shape.along, half)), bend));
+    }
+    return out;
+  }
+};
+
+/// The two blocks of a segment of a row that bends. Along each axis a block's lanes stand, beside going along,
+/// middle + half t + sag (t^2 − 1) + twist t (t^2 − 1) from its first tap.
+class BentSegment {
+ public:
+  /// Cubics from place to place.
+  HWY_INLINE BentSegment(const CoursePlace& from, const CoursePlace& to) {
+    constexpr double rounding = 1.0 / 8192, last = 15.0 / 16, along = segment;
+    // Both blocks along x, then along y.
+    alignas(32) const double start[] = {from.x, from.x, from.y, from.y}, end[] = {to.x, to.x, to.y, to.y};
+    alignas(32) const double leave[] = {from.dx, from.dx, from.dy, from.dy}, arrive[] = {to.dx, to.dx, to.dy, to.dy};
+    alignas(32) static constexpr double goes[] = {along, along, 0, 0}, which[] = {0, 1, 0, 1};
+    near_ = true;
+    for (std::size_t i = 0; i < 4; i += hn::Lanes(fours)) {
+      const auto set = [](double v) HWY_ATTR { return hn::Set(fours, v); };
+      const auto begin = hn::Load(fours, start + i), k = hn::Load(fours, which + i), step = hn::Load(fours, goes + i);
+      const auto way = hn::Sub(hn::Sub(hn::Load(fours, end + i), begin), step);
+      const auto s0 = hn::Sub(hn::Load(fours, leave + i), step), s1 = hn::Sub(hn::Load(fours, arrive + i), step);
+      // Of the cubic s0 s + b s^2 + c s^3, s = 0 to 1.
+      const auto b = hn::Sub(hn::MulSub(set(3), way, hn::Add(s0, s0)), s1);
+      const auto c = hn::Sub(hn::Add(s0, s1), hn::Add(way, way));
+      const auto first_chord = hn::Mul(set(0.125), hn::MulAdd(set(4), s0, hn::MulAdd(set(2), b, c)));
+      const auto chord = hn::MulAdd(k, hn::Sub(way, hn::Add(first_chord, first_chord)), first_chord);
+      const auto half = hn::Mul(set(0.5), chord);
+      const auto middle = hn::Add(hn::MulAdd(k, first_chord, hn::Sub(begin, set(0.5))), half);
+      const auto sag =
+          hn::MulAdd(set(1.0 / 16), b, hn::Mul(hn::MulAdd(set(3), k, set(1.5)), hn::Mul(set(1.0 / 32), c)));
+      const auto twist = hn::Mul(set(1.0 / 64), c);
+      const auto rest = hn::Add(hn::MulAdd(set(0.4), hn::Abs(twist), hn::Abs(sag)), set(rounding));
+      const auto back = hn::Neg(half), on = hn::Mul(set(last), half);
+      const auto first = hn::Floor(hn::Sub(hn::Add(middle, hn::Min(back, on)), rest));
+      const auto far = hn::Sub(hn::Add(hn::Add(middle, hn::Max(back, on)), rest), first);
+      hn::Store(first, fours, first_ + i);
+      hn::Store(far, fours, far_ + i);
+      hn::Store(hn::Sub(middle, first), fours, parts_[0] + i);
+      hn::Store(half, fours, parts_[1] + i);
+      hn::Store(sag, fours, parts_[2] + i);
+      hn::Store(twist, fours, parts_[3] + i);
+      const auto is_near = hn::And(hn::Lt(far, set(2)), hn::Lt(hn::Abs(half), set(0.99)));
+      near_ = near_ && hn::AllTrue(fours, hn::And(is_near, hn::Lt(hn::Abs(first), set(farthest))));
+    }
+  }
+  /// Whether the lanes of both blocks are less than two pixels from their first taps.
+  bool near() const { return near_; }
+  /// For which lanes() a block's would do: 1, 2, or 3 for none.
+  int most(int k) const { return std::max(spread(k), spread(k + 2)); }
+  std::int64_t left(int k) const { return static_cast<std::int64_t>(first_[k]) + k * word_block; }
+  std::int64_t top(int k) const { return static_cast<std::int64_t>(first_[k + 2]); }
+  /// Distances of the lanes.
+  template <int most>
+  HWY_INLINE BentLanes<most> lanes() const {
+    BentLanes<most> out;
+    const hn::Rebind<std::int32_t, decltype(fours)> whole;
+    const auto unit = hn::Set(fours, one_place<most>), above = hn::Set(fours, 65536.5);
+    for (int part = 0; part < 4; ++part)
+      for (std::size_t i = 0; i < 4; i += hn::Lanes(fours))
+        hn::Store(hn::DemoteTo(whole, hn::MulAdd(hn::Load(fours, parts_[part] + i), unit, above)), whole,
+                  out.parts[part] + i);
+    return out;
+  }
+
+ private:
+  static constexpr hn::CappedTag<double, 4> fours{};
+  static constexpr double farthest = 1e9;
+  int spread(int i) const {
+    const double half = std::abs(parts_[1][i]);
+    if (!(std::abs(first_[i]) < farthest)) return 3;
+    return far_[i] < 2 && half < 0.99 ? 1 : far_[i] < 3 && half < 1.99 ? 2 : 3;
+  }
+  alignas(32) double first_[4], far_[4], parts_[4][4];  // by block, along x and then along y
+  bool near_;
+};
+#endif
+}  // namespace HWY_NAMESPACE
+}  // namespace fexel
+HWY_AFTER_NAMESPACE();
+
+#endif

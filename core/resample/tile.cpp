@@ -84,7 +84,8 @@ std::optional<Region> box_of(const TilePlan& plan, Region tile) {
   if (!(left > -far && top > -far && right < far && bottom < far)) return std::nullopt;
   const int x = static_cast<int>(std::floor(left)), y = static_cast<int>(std::floor(top));
   const int end_x = static_cast<int>(std::ceil(right)), end_y = static_cast<int>(std::ceil(bottom));
-  return Region{x - Words::around, y - Words::around, end_x - x + 2 * Words::around, end_y - y + 2 * Words::around};
+  const int around = Words::around(plan.plain_kernel) + (plan.curved ? Words::bent : 0);
+  return Region{x - around, y - around, end_x - x + 2 * around, end_y - y + 2 * around};
 }
 
 /// Whether it pays to lay out what a tile reads as words: where the map turns and scales little. Decided for whole
@@ -94,7 +95,8 @@ bool suits_words(const TilePlan& plan) {
   if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
   const Region& whole = plan.whole;
   const auto box = box_of(plan, whole);
-  const double least = double(whole.width + 2 * Words::around) * (whole.height + 2 * Words::around);
+  const int around = Words::around(plan.plain_kernel);
+  const double least = double(whole.width + 2 * around) * (whole.height + 2 * around);
   if (!box || double(box->width) * box->height > most * least) return false;
   return std::ranges::any_of(points_of(whole), [&](Point p) {
     const auto slope = plan.slope(p);

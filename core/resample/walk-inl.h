@@ -16,6 +16,7 @@ namespace HWY_NAMESPACE {
 /// Pixels that are interpolated together, and whose coordinates are worked out together.
 constexpr int block = 16;
 constexpr int segment = 64;
+constexpr int gentle_stretch = 128;
 constexpr int fraction_bits = 24;
 constexpr std::int32_t one_pixel = 1 << fraction_bits;
 constexpr std::int32_t fraction_mask = one_pixel - 1;
@@ -36,9 +37,10 @@ class Walk {
       u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
-      const double least = std::min(w_ * (x_ - segment) + start_w_, w_ * (x_ + count + segment) + start_w_);
+      const double first = x_ - gentle_stretch, last = x_ + count + gentle_stretch;
+      const double least = std::min(w_ * first + start_w_, w_ * last + start_w_);
       mild_ = least > 0 && std::abs(w_) < 4e-5 * least;
-      gentle_ = least > 0 && std::abs(w_) < 2e-4 * least;
+      gentle_ = least > 0 && std::abs(w_) < 1e-4 * least;
     }
   }
 
@@ -64,11 +66,11 @@ class Walk {
     return true;
   }
 
-  /// The exact places at both ends of the segment that begins at pixel i; false where the cubic between them would be
-  /// off by more than 1e-5 px.
+  /// The exact places, `gentle_stretch` pixels apart, of pixel i and beyond; false where the cubic between them would
+  /// be off by more than 2e-5 px.
   HWY_INLINE bool ends(int i, CoursePlace& from, CoursePlace& to) {
     if (!gentle_) return false;
-    look_between(i, from, to);
+    look_between<gentle_stretch>(i, from, to);
     return true;
   }
 
@@ -172,10 +174,11 @@ class Walk {
     return true;
   }
 
+  template <int length>
   CoursePlace node(int i) const {
     const double at = x_ + i, inverse = 1 / (w_ * at + start_w_);
     const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
-    return {u, v, segment * (u_ - u * w_) * inverse, segment * (v_ - v * w_) * inverse};
+    return {u, v, length * (u_ - u * w_) * inverse, length * (v_ - v * w_) * inverse};
   }
   /// slope i + s (a + s (b + s c)) for s = i / 64, in units of 2^-24 px; the floats hold only what is small. A mild
   /// bend is one of less than 0.2 px.
@@ -194,14 +197,15 @@ class Walk {
       hn::Store(hn::Add(from, hn::Add(straight, bent)), ints, out + k);
     }
   }
+  template <int length>
   HWY_INLINE void look_between(int i, CoursePlace& from, CoursePlace& to) {
-    from = i == next_at_ ? next_ : node(i);
-    next_ = to = node(i + segment);
-    next_at_ = i + segment;
+    from = i == next_at_ ? next_ : node<length>(i);
+    next_ = to = node<length>(i + length);
+    next_at_ = i + length;
   }
   HWY_INLINE bool bend(int i, int pixels) {
     CoursePlace from, to;
-    look_between(i, from, to);
+    look_between<segment>(i, from, to);
     const double most =
         std::max(std::max(std::abs(from.dx), std::abs(from.dy)), std::max(std::abs(to.dx), std::abs(to.dy)));
     const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));

@@ -113,8 +113,10 @@ HWY_INLINE void steps_of(Count distance, Word* out) {
   }
 }
 
-/// Finds the ends of the segment that begins with pixel `start`; false where no cubic between them will do.
+/// Finds the ends of the stretch that begins with pixel `start`; false where no cubic between them will do.
 struct UnderMatrix {
+  static constexpr int stretch = gentle_stretch;
+  using Bend = BentStretch<stretch / word_block, false>;
   Walk& walk;
   int x;  // of the walk's first pixel
   HWY_INLINE bool operator()(int start, CoursePlace& from, CoursePlace& to) const {
@@ -122,11 +124,13 @@ struct UnderMatrix {
   }
 };
 struct AlongCourse {
+  static constexpr int stretch = Course::stretch;
+  using Bend = BentStretch<stretch / word_block, true>;
   const CourseRow& row;
   HWY_INLINE bool operator()(int start, CoursePlace& from, CoursePlace& to) const {
-    const auto stretch = static_cast<std::size_t>((start - row.first) / segment);
-    if (row.sound[stretch] == 0) return false;
-    from = row.places[stretch], to = row.places[stretch + 1];
+    const auto index = static_cast<std::size_t>((start - row.first) / stretch);
+    if (row.sound[index] == 0) return false;
+    from = row.places[index], to = row.places[index + 1];
     return true;
   }
 };
@@ -146,12 +150,12 @@ class WordLoop {
   /// out the same whichever part of a result it is asked for with.
   HWY_INLINE void run() {
     if (walk_.straight()) return straight();
-    bent(before(x_, segment), UnderMatrix{walk_, x_});
+    bent(before(x_, UnderMatrix::stretch), UnderMatrix{walk_, x_});
   }
 
   /// The pixels of a row that bends.
   HWY_INLINE void follow(const CourseRow& row) {
-    bent(row.first + (x_ - row.first) / segment * segment, AlongCourse{row});
+    bent(row.first + (x_ - row.first) / Course::stretch * Course::stretch, AlongCourse{row});
   }
 
  private:
@@ -369,29 +373,29 @@ class WordLoop {
     }
   }
 
-  /// The pixels of a row that bends, whose segments begin at `start` and so on.
+  /// The pixels of a row that bends, whose stretches begin at `start` and so on.
   template <class Find>
   HWY_INLINE void bent(int start, const Find& find) {
     const Frame frame = this->frame();
     while (start < end_) {
-      if (start >= x_ && start + segment <= end_) start = whole_segments(frame, start, find);
-      if (start < end_) part_segment(frame, start, find);
-      start += segment;
+      if (start >= x_ && start + Find::stretch <= end_) start = whole_stretches(frame, start, find);
+      if (start < end_) part_stretch(frame, start, find);
+      start += Find::stretch;
     }
   }
-  /// Segments that all belong to the row, to the first that is not done whole: where that begins. Nothing is called
+  /// Stretches that all belong to the row, to the first that is not done whole: where that begins. Nothing is called
   /// here: constants stay in registers.
   template <class Find>
-  HWY_NOINLINE int whole_segments(const Frame& row, int start, const Find& find) {
+  HWY_NOINLINE int whole_stretches(const Frame& row, int start, const Find& find) {
     const Frame frame = row;
     CoursePlace from, to;
-    for (; start + segment <= end_; start += segment) {
+    for (; start + Find::stretch <= end_; start += Find::stretch) {
       if (HWY_UNLIKELY(!find(start, from, to))) return start;
-      const BentSegment bend(from, to);
+      const typename Find::Bend bend(from, to);
       if (HWY_UNLIKELY(!bend.near())) return start;
       const auto lanes = bend.template lanes<1>();
       std::byte* out = frame.first + (start - x_);
-      for (int k = 0; k < segment / word_block; ++k, out += word_block) {
+      for (int k = 0; k < Find::stretch / word_block; ++k, out += word_block) {
         const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;
         if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) return start;
         write<1, 1>(frame, frame.at(x, y), lanes.x(k), lanes.y(k), {0, word_block}, out, frame.out_plane);
@@ -399,15 +403,15 @@ class WordLoop {
     }
     return start;
   }
-  /// A segment at an end of the row, or one that is steep or of which something is left.
+  /// A stretch at an end of the row, or one that is steep or of which something is left.
   template <class Find>
-  HWY_NOINLINE void part_segment(const Frame& frame, int start, const Find& find) {
+  HWY_NOINLINE void part_stretch(const Frame& frame, int start, const Find& find) {
     CoursePlace from, to;
-    if (!find(start, from, to)) return leave(std::max(start, x_), std::min(start + segment, end_));
-    const BentSegment bend(from, to);
+    if (!find(start, from, to)) return leave(std::max(start, x_), std::min(start + Find::stretch, end_));
+    const typename Find::Bend bend(from, to);
     const auto near = bend.template lanes<1>();
     const auto far = bend.template lanes<2>();
-    for (int k = 0; k < segment / word_block; ++k) {
+    for (int k = 0; k < Find::stretch / word_block; ++k) {
       const int first = start + k * word_block;
       if (first + word_block <= x_ || first >= end_) continue;
       const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;

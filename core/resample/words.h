@@ -16,8 +16,12 @@ class Words {
  public:
   /// Pixels that are interpolated together.
   static constexpr int block = 32;
-  /// Pixels around a tile of whole blocks that these may read: a kernel's reach, and what a bend adds.
-  static constexpr int around = 10;
+  /// Pixels around a tile of whole blocks that these may read.
+  static constexpr int around(Kernel kernel) {
+    return (kernel == Kernel::linear ? 1 : kernel == Kernel::cubic ? 2 : 3) + 3;
+  }
+  /// What a bend within the tile may add to that.
+  static constexpr int bent = 4;
   /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
   Words(const Image& source, Region box, Edge edge, int phase);
   int phase() const { return phase_; }

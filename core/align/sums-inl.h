@@ -11,11 +11,11 @@ namespace fexel {
 namespace HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
-/// Sums over columns x rows pixels; columns are a multiple of 16. t and its gradient, `plane` samples from one band to
-/// the next, have the same stride. A pixel is out where anything in it is NaN.
-void SumBlock(const float* t, const float* g, std::ptrdiff_t plane, std::ptrdiff_t stride, const float* i,
-              std::ptrdiff_t i_stride, int columns, int rows, float gain, float offset, float inverse_cut,
-              float* sums) {
+/// The sums, and with `plain` those without weights. A pixel is out where anything in it is NaN; with `whole` there is
+/// none such, and false is returned if that is not true.
+template <bool whole, bool plain>
+HWY_INLINE bool Sum(const BlockSamples& of, float gain, float offset, float inverse_cut, float* sums,
+                    float* plain_sums) {
   using S = BlockSums;
   const hn::CappedTag<float, 16> d;
   using V = hn::Vec<decltype(d)>;
@@ -23,21 +23,32 @@ void SumBlock(const float* t, const float* g, std::ptrdiff_t plane, std::ptrdiff
   const V a = hn::Set(d, gain), b = hn::Set(d, offset), cut = hn::Set(d, inverse_cut);
   V w = zero, gxx = zero, gxy = zero, gyy = zero, gxr = zero, gyr = zero, gxi = zero, gyi = zero, gx = zero, gy = zero;
   V si = zero, st = zero, ii = zero, tt = zero, it = zero, count = zero;
-  for (int y = 0; y < rows; ++y, t += stride, g += stride, i += i_stride)
-    for (int x = 0; x < columns; x += static_cast<int>(hn::Lanes(d))) {
+  V plain_i = zero, plain_t = zero, plain_ii = zero, plain_tt = zero, plain_it = zero;
+  const float *t = of.t, *g = of.gradient, *i = of.i;
+  for (int y = 0; y < of.rows; ++y, t += of.stride, g += of.stride, i += of.i_stride)
+    for (int x = 0; x < of.columns; x += static_cast<int>(hn::Lanes(d))) {
+      // Rows of blocks are too short for the processor to see what comes: the next block's.
+      const int next = x + of.columns;
+      hwy::Prefetch(t + next);
+      hwy::Prefetch(g + next);
+      hwy::Prefetch(g + of.plane + next);
+      hwy::Prefetch(i + next);
       V vt = hn::LoadU(d, t + x), vi = hn::LoadU(d, i + x);
-      V dx = hn::LoadU(d, g + x), dy = hn::LoadU(d, g + plane + x);
+      V dx = hn::LoadU(d, g + x), dy = hn::LoadU(d, g + of.plane + x);
       const V all = hn::Add(hn::Add(dx, dy), hn::Add(vt, vi));
       const auto known = hn::Eq(all, all);
-      vt = hn::IfThenElseZero(known, vt);
-      vi = hn::IfThenElseZero(known, vi);
-      dx = hn::IfThenElseZero(known, dx);
-      dy = hn::IfThenElseZero(known, dy);
+      if constexpr (!whole) {
+        vt = hn::IfThenElseZero(known, vt);
+        vi = hn::IfThenElseZero(known, vi);
+        dx = hn::IfThenElseZero(known, dx);
+        dy = hn::IfThenElseZero(known, dy);
+        count = hn::Add(count, hn::IfThenElseZero(known, one));
+      }
       const V r = hn::Sub(hn::MulAdd(a, vi, b), vt), far = hn::Mul(r, cut);
       const V near = hn::Max(zero, hn::NegMulAdd(far, far, one));
-      const V weight = hn::IfThenElseZero(known, hn::Mul(near, near));
+      V weight = hn::Mul(near, near);
+      if constexpr (!whole) weight = hn::IfThenElseZero(known, weight);
       const V wx = hn::Mul(weight, dx), wy = hn::Mul(weight, dy), wi = hn::Mul(weight, vi), wt = hn::Mul(weight, vt);
-      count = hn::Add(count, hn::IfThenElseZero(known, one));
       w = hn::Add(w, weight);
       gxx = hn::MulAdd(wx, dx, gxx);
       gxy = hn::MulAdd(wx, dy, gxy);
@@ -53,24 +64,58 @@ void SumBlock(const float* t, const float* g, std::ptrdiff_t plane, std::ptrdiff
       ii = hn::MulAdd(wi, vi, ii);
       tt = hn::MulAdd(wt, vt, tt);
       it = hn::MulAdd(wi, vt, it);
+      if constexpr (plain) {
+        plain_i = hn::Add(plain_i, vi);
+        plain_t = hn::Add(plain_t, vt);
+        plain_ii = hn::MulAdd(vi, vi, plain_ii);
+        plain_tt = hn::MulAdd(vt, vt, plain_tt);
+        plain_it = hn::MulAdd(vi, vt, plain_it);
+      }
     }
-  const auto put = [&](S::Sum which, V v) { sums[which] = hn::GetLane(hn::SumOfLanes(d, v)); };
-  put(S::w, w);
-  put(S::gxx, gxx);
-  put(S::gxy, gxy);
-  put(S::gyy, gyy);
-  put(S::gxr, gxr);
-  put(S::gyr, gyr);
-  put(S::gxi, gxi);
-  put(S::gyi, gyi);
-  put(S::gx, gx);
-  put(S::gy, gy);
-  put(S::i, si);
-  put(S::t, st);
-  put(S::ii, ii);
-  put(S::tt, tt);
-  put(S::it, it);
-  put(S::count, count);
+  const auto sum = [&](V v) HWY_ATTR { return hn::GetLane(hn::SumOfLanes(d, v)); };
+  // Each of the four that are read is in one of these, whatever the weights.
+  if (whole && !(hn::AllTrue(d, hn::Eq(gxr, gxr)) && hn::AllTrue(d, hn::Eq(gyr, gyr)))) return false;
+  const float pixels = whole ? static_cast<float>(of.columns * of.rows) : sum(count);
+  sums[S::w] = sum(w);
+  sums[S::gxx] = sum(gxx);
+  sums[S::gxy] = sum(gxy);
+  sums[S::gyy] = sum(gyy);
+  sums[S::gxr] = sum(gxr);
+  sums[S::gyr] = sum(gyr);
+  sums[S::gxi] = sum(gxi);
+  sums[S::gyi] = sum(gyi);
+  sums[S::gx] = sum(gx);
+  sums[S::gy] = sum(gy);
+  sums[S::i] = sum(si);
+  sums[S::t] = sum(st);
+  sums[S::ii] = sum(ii);
+  sums[S::tt] = sum(tt);
+  sums[S::it] = sum(it);
+  sums[S::count] = pixels;
+  if constexpr (plain) {
+    plain_sums[S::w] = plain_sums[S::count] = pixels;
+    plain_sums[S::i] = sum(plain_i);
+    plain_sums[S::t] = sum(plain_t);
+    plain_sums[S::ii] = sum(plain_ii);
+    plain_sums[S::tt] = sum(plain_tt);
+    plain_sums[S::it] = sum(plain_it);
+  }
+  return true;
+}
+
+/// Most blocks are whole, and looking at each pixel costs.
+template <bool plain>
+HWY_NOINLINE void SumEither(const BlockSamples& of, float gain, float offset, float inverse_cut, float* sums,
+                            float* plain_sums) {
+  if (!Sum<true, plain>(of, gain, offset, inverse_cut, sums, plain_sums))
+    Sum<false, plain>(of, gain, offset, inverse_cut, sums, plain_sums);
+}
+
+void SumBlock(const BlockSamples& of, float gain, float offset, float inverse_cut, float* sums, float* plain_sums) {
+  if (plain_sums)
+    SumEither<true>(of, gain, offset, inverse_cut, sums, plain_sums);
+  else
+    SumEither<false>(of, gain, offset, inverse_cut, sums, plain_sums);
 }
 
 }  // namespace HWY_NAMESPACE

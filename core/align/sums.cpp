@@ -7,6 +7,7 @@
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "align/sums.cpp"
+#include <hwy/cache_control.h>
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
@@ -74,13 +75,6 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
   if (plain) plain->assign(out.size(), {});
   const Image& slope = reference.gradient(level);
   const std::ptrdiff_t stride = still.stride<float>(), plane = slope.row<float>(1, 0) - slope.row<float>(0, 0);
-  const auto sum = [&](int x, int y, const float* i, std::ptrdiff_t i_stride, int rows, float cut, float* sums) {
-    const float* t = still.row<float>(0, y + PreparedFrame::above) + PreparedFrame::left + x;
-    const float* g = slope.row<float>(0, y + PreparedFrame::above) + PreparedFrame::left + x;
-    HWY_DYNAMIC_DISPATCH(SumBlock)
-    (t, g, plane, stride, i, i_stride, block, rows, static_cast<float>(expected.gain),
-     static_cast<float>(expected.offset), cut, sums);
-  };
   const auto inverse_cut = static_cast<float>(expected.cut > 0 ? 1 / expected.cut : 0);
   parallel_for(down, job, [&](int band) {
     const int y0 = band * block, rows = std::min(block, size.height - y0), wide = across * block;
@@ -91,8 +85,12 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
       const float* i = seen.data() + k * block;
       const auto at = static_cast<std::size_t>(band * across + k);
       out[at].middle = {k * block + std::min(block, size.width - k * block) * 0.5, y0 + rows * 0.5};
-      sum(k * block, y0, i, wide, rows, inverse_cut, out[at].sums);
-      if (plain) sum(k * block, y0, i, wide, rows, 0, (*plain)[at].sums);
+      const int x = k * block + PreparedFrame::left, y = y0 + PreparedFrame::above;
+      const BlockSamples samples{
+          still.row<float>(0, y) + x, slope.row<float>(0, y) + x, plane, stride, i, wide, block, rows};
+      HWY_DYNAMIC_DISPATCH(SumBlock)
+      (samples, static_cast<float>(expected.gain), static_cast<float>(expected.offset), inverse_cut, out[at].sums,
+       plain ? (*plain)[at].sums : nullptr);
     }
   });
   std::erase_if(out, [](const BlockSums& b) { return b.sums[BlockSums::count] < 1; });

@@ -1,5 +1,6 @@
 #pragma once
 /// Sums over blocks of pixels: all that a step of the search needs to know of them.
+#include <cstddef>
 #include <vector>
 
 #include "align/prepared.h"
@@ -28,9 +29,21 @@ struct MovedSamples {
   const Image* there = nullptr;         ///< see PreparedFrame::there()
 };
 
+/// What a block's sums are taken of: columns x rows pixels, where columns are a multiple of 16. t and its gradient,
+/// `plane` samples from one band to the next, have the same stride.
+struct BlockSamples {
+  const float* t;
+  const float* gradient;
+  std::ptrdiff_t plane, stride;
+  const float* i;
+  std::ptrdiff_t i_stride;
+  int columns, rows;
+};
+
 /// One pass over a level of the reference: sums over blocks of `block` (16 or 32) pixels a side, those without any
 /// pixel left out. `pull` carries the level's places into the moved frame's. Pixels whose gradient or kernel would look
-/// outside do not count. `plain`, where asked for, gets the same sums without weights.
+/// outside do not count. `plain`, where asked for, gets what these weights do not count: the sums of i, t, ii, tt, it
+/// and the count.
 std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, const MovedSamples& moved,
                                   const Matrix3& pull, int block, const Expectation& expected, const Job& job,
                                   std::vector<BlockSums>* plain = nullptr);

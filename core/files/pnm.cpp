@@ -76,8 +76,7 @@ Image pnm_read(const fs::path& path, const Limits& limits, const Job& job) {
   const FileInfo& info = header.info;
   check_size(path, info, limits);
   const std::size_t size = bytes_of(info.depth);
-  const auto bands = static_cast<std::size_t>(info.bands);
-  const std::size_t line = static_cast<std::size_t>(info.width) * bands * size;
+  const std::size_t line = static_cast<std::size_t>(info.width) * static_cast<std::size_t>(info.bands) * size;
   std::error_code code;
   const auto there = fs::file_size(path, code);
   if (!code && there < static_cast<std::uintmax_t>(header.data) + line * static_cast<std::size_t>(info.height))
@@ -90,11 +89,7 @@ Image pnm_read(const fs::path& path, const Limits& limits, const Job& job) {
     if (!in) throw broken(path, "The file is shorter than its header says.");
     if (needs_swap(header.big_endian, info.depth)) swap_bytes(buffer.data(), line / size, size);
     const int row = info.depth == Depth::f32 ? info.height - 1 - y : y;
-    for (std::size_t band = 0; band < bands; ++band) {
-      std::byte* target = image.bytes(static_cast<int>(band), row);
-      for (std::size_t x = 0; x < static_cast<std::size_t>(info.width); ++x)
-        std::copy_n(buffer.data() + (x * bands + band) * size, size, target + x * size);
-    }
+    unweave(buffer.data(), info.bands, 0, 0, row, info.width, image);
   }
   return image;
 }
@@ -107,16 +102,11 @@ void pnm_write(SafeFile& file, const Image& image, const Job& job) {
   const std::string header = fmt::format("{}\n{} {}\n{}\n", magic, image.width(), image.height(), top);
   file.write(header.data(), header.size());
   const std::size_t size = bytes_of(image.depth());
-  const auto bands = static_cast<std::size_t>(image.bands());
-  std::vector<std::byte> buffer(image.row_bytes() * bands);
+  std::vector<std::byte> buffer(image.row_bytes() * static_cast<std::size_t>(image.bands()));
   for (int y = 0; y < image.height(); ++y) {
     job.check();
     const int row = floating ? image.height() - 1 - y : y;
-    for (std::size_t band = 0; band < bands; ++band) {
-      const std::byte* from = image.bytes(static_cast<int>(band), row);
-      for (std::size_t x = 0; x < static_cast<std::size_t>(image.width()); ++x)
-        std::copy_n(from + x * size, size, buffer.data() + (x * bands + band) * size);
-    }
+    weave(image, row, buffer.data());
     if (!floating && needs_swap(true, image.depth())) swap_bytes(buffer.data(), buffer.size() / size, size);
     file.write(buffer.data(), buffer.size());
   }

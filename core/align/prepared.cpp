@@ -1,6 +1,8 @@
 #include "align/prepared.h"
 
+#include <array>
 #include <limits>
+#include <numeric>
 
 #include "base/error.h"
 #include "filter/filter.h"
@@ -55,18 +57,25 @@ Spread spread_of(const Image& plane, const Image* use) {
   double sum = 0, squares = 0;
   std::int64_t count = 0;
   const auto first = static_cast<double>(plane.row<float>(0, 0)[0]);
+  const bool all = !use && !plane.has_mask();
+  std::array<double, 8> s, q;  // side by side, which is faster than one after the other
   for (int y = 0; y < plane.height(); y += 2) {
     const float* row = plane.row<float>(0, y);
-    double s = 0, q = 0;
-    for (int x = 0; x < plane.width(); x += 2) {
-      if (!plane.valid(x, y) || (use && !use->valid(x, y))) continue;
+    s.fill(0);
+    q.fill(0);
+    const auto add = [&](int x, std::size_t k) {
       const double v = static_cast<double>(row[x]) - first;
-      s += v;
-      q += v * v;
+      s[k] += v;
+      q[k] += v * v;
       ++count;
-    }
-    sum += s;
-    squares += q;
+    };
+    int x = 0;
+    for (; all && x + 16 <= plane.width(); x += 16)
+      for (std::size_t k = 0; k < 8; ++k) add(x + 2 * static_cast<int>(k), k);
+    for (; x < plane.width(); x += 2)
+      if (plane.valid(x, y) && (!use || use->valid(x, y))) add(x, 0);
+    sum += std::accumulate(s.begin(), s.end(), 0.0);
+    squares += std::accumulate(q.begin(), q.end(), 0.0);
   }
   if (count == 0) return {};
   const double mean = sum / static_cast<double>(count);

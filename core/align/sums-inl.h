@@ -11,6 +11,21 @@ namespace fexel {
 namespace HWY_NAMESPACE {
 namespace hn = hwy::HWY_NAMESPACE;
 
+/// Adds up the lanes of each of 16 vectors, and stores the sums one after the other.
+template <class D, class V = hn::Vec<D>>
+HWY_INLINE void StoreSums(D d, V (&v)[16], float* out) {
+  std::size_t left = 16;
+#if HWY_TARGET != HWY_SCALAR
+  // Neighbouring lanes of two vectors make one, until each lane holds a vector's sum.
+  for (std::size_t apart = 1; apart < hn::MaxLanes(d); apart *= 2) {
+    left /= 2;
+    for (std::size_t k = 0; k < left; ++k)
+      v[k] = hn::Add(hn::ConcatEven(d, v[2 * k + 1], v[2 * k]), hn::ConcatOdd(d, v[2 * k + 1], v[2 * k]));
+  }
+#endif
+  for (std::size_t k = 0; k < left; ++k) hn::StoreU(v[k], d, out + k * hn::MaxLanes(d));
+}
+
 /// The sums, and with `plain` those without weights. A pixel is out where anything in it is NaN; with `whole` there is
 /// none such, and false is returned if that is not true.
 template <bool whole, bool plain>
@@ -72,28 +87,14 @@ HWY_INLINE bool Sum(const BlockSamples& of, float gain, float offset, float inve
         plain_it = hn::MulAdd(vi, vt, plain_it);
       }
     }
-  const auto sum = [&](V v) HWY_ATTR { return hn::GetLane(hn::SumOfLanes(d, v)); };
   // Each of the four that are read is in one of these, whatever the weights.
   if (whole && !(hn::AllTrue(d, hn::Eq(gxr, gxr)) && hn::AllTrue(d, hn::Eq(gyr, gyr)))) return false;
-  const float pixels = whole ? static_cast<float>(of.columns * of.rows) : sum(count);
-  sums[S::w] = sum(w);
-  sums[S::gxx] = sum(gxx);
-  sums[S::gxy] = sum(gxy);
-  sums[S::gyy] = sum(gyy);
-  sums[S::gxr] = sum(gxr);
-  sums[S::gyr] = sum(gyr);
-  sums[S::gxi] = sum(gxi);
-  sums[S::gyi] = sum(gyi);
-  sums[S::gx] = sum(gx);
-  sums[S::gy] = sum(gy);
-  sums[S::i] = sum(si);
-  sums[S::t] = sum(st);
-  sums[S::ii] = sum(ii);
-  sums[S::tt] = sum(tt);
-  sums[S::it] = sum(it);
-  sums[S::count] = pixels;
+  V all_sums[] = {w, gxx, gxy, gyy, gxr, gyr, gxi, gyi, gx, gy, si, st, ii, tt, it, count};
+  StoreSums(d, all_sums, sums);
+  if (whole) sums[S::count] = static_cast<float>(of.columns * of.rows);
   if constexpr (plain) {
-    plain_sums[S::w] = plain_sums[S::count] = pixels;
+    const auto sum = [&](V v) HWY_ATTR { return hn::GetLane(hn::SumOfLanes(d, v)); };
+    plain_sums[S::w] = plain_sums[S::count] = sums[S::count];
     plain_sums[S::i] = sum(plain_i);
     plain_sums[S::t] = sum(plain_t);
     plain_sums[S::ii] = sum(plain_ii);

@@ -11,8 +11,8 @@ namespace fexel {
 /// samples a pixel, r = gain i + offset − t, all weighted by w.
 struct BlockSums {
   enum Sum { w, gxx, gxy, gyy, gxr, gyr, gxi, gyi, gx, gy, i, t, ii, tt, it, count, how_many };
-  float sums[how_many] = {};
-  Point middle;  ///< in pixels of the level
+  float sums[how_many] = {};  // the vector code stores them in this order
+  Point middle;               ///< in pixels of the level
   double operator[](Sum sum) const { return static_cast<double>(sums[sum]); }
 };
 

@@ -4,7 +4,7 @@
 
 namespace fexel {
 Image halved(const Image& image, const Job& job) {
-  Image out((image.width() + 1) / 2, (image.height() + 1) / 2, image.bands(), image.depth());
+  Image out((image.width() + 1) / 2, (image.height() + 1) / 2, image.bands(), image.depth(), Image::Start::unset);
   constexpr int strip = 32;
   const int strips = (out.height() + strip - 1) / strip;
   parallel_for(strips * image.bands(), job, [&](int index) {

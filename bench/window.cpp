@@ -1,6 +1,7 @@
-/// Drives the real window with a 24-megapixel photo: a corner is dragged, and the time from the last move to the new
-/// visible picture of the result, the rate of new pictures, and the longest turn of the event loop are printed.
-/// Arguments: a way of looking (side, curtain, ...) and a map over the result (none, detail, picking, height).
+/// Drives the real window with a 24-megapixel photo: a step's handles are dragged, and the time from the last move to
+/// the new visible picture of the result, the rate of new pictures, and the longest turn of the event loop are printed.
+/// Arguments: a way of looking (side, curtain, ...), a map over the result (none, detail, picking, height), the word of
+/// a step (rectify), and how many times its handles are dragged (400).
 #include <fmt/format.h>
 
 #include <unistd.h>
@@ -103,7 +104,9 @@ int main(int argc, char** argv) {
   source.info.format = "png";
   source.pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(photo()));
   document.open(std::move(source), {}, {});
-  document.insert_step("rectify", 0);
+  const std::string word = argc > 3 ? argv[3] : "rectify";
+  const int drags = argc > 4 ? std::stoi(argv[4]) : 400;
+  document.insert_step(word, 0);
   for (int i = 0; i < 4; ++i)
     document.add_gauge({"gauge", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10, "mm"});
   const std::string way_of_looking = argc > 1 ? argv[1] : "side", map = argc > 2 ? argv[2] : "none";
@@ -133,9 +136,14 @@ int main(int argc, char** argv) {
   int pictures = 0;
   double dragged = 0;
   // Many short drags at 125 moves a second; after each the hand rests, and the picture of its last move is awaited.
-  constexpr int drags = 400, moves = 15;
+  constexpr int moves = 15;
   for (int round = 0; round < drags; ++round) {
-    const Handle handle = a->handles().at(static_cast<std::size_t>(round % 4));
+    const auto handles = a->handles();
+    if (handles.empty()) {
+      fmt::print("{} has no handles to drag.\n", word);
+      return 1;
+    }
+    const Handle handle = handles[static_cast<std::size_t>(round) % handles.size()];
     const QPointF from = a->to_widget(handle.at);
     // Forth and back, so that the corners stay where a rectangle may be.
     const QPointF way = QPointF(round % 2 != 0 ? 18 : -18, round % 3 != 0 ? 12 : -12) * (round / 4 % 2 != 0 ? -1 : 1);
@@ -157,7 +165,8 @@ int main(int argc, char** argv) {
     pump(30);
   }
   app.watching = false;
-  fmt::print("24 megapixels, three bands, {}, map {}, {} drags of a corner\n", way_of_looking, map, latencies.size());
+  fmt::print("24 megapixels, three bands, {}, map {}, {} drags of the handles of {}\n", way_of_looking, map,
+             latencies.size(), word);
   fmt::print(
       "last move to new visible picture: median {:.0f} ms, 99th percentile {:.0f} ms, worst {:.0f} ms (at most 100)\n",
       percentile(latencies, 0.5), percentile(latencies, 0.99), percentile(latencies, 1));

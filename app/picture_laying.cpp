@@ -35,7 +35,7 @@ void PictureView::close_corners() {
 }
 
 bool PictureView::remove_handle(const Handle& handle) {
-  if (handle.kind == Handle::Kind::step) return false;
+  if (handle.of_step()) return false;
   if (handle.kind == Handle::Kind::gauge_end) {
     document_.remove_gauge(handle.owner);
     return true;

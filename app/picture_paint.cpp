@@ -3,7 +3,6 @@
 
 #include "app/canvas_overlay.h"
 #include "app/picture_view.h"
-#include "app/step_handles.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "chain/trust.h"
@@ -178,12 +177,15 @@ void PictureView::paint_kept(QPainter& painter) {
 void PictureView::paint_step(QPainter& painter) {
   const Layout& layout = document_.layout();
   const int step = document_.selected_step(), here = station();
-  if (step < 0 || here > step) return;
+  if (step < 0) return;
+  const bool before = here <= step;
   const bool wrong = layout.stations[static_cast<std::size_t>(step) + 1].problem.has_value();
   const QColor colour = wrong ? overlay::colour_wrong : overlay::flag_colour(is_b_);
-  const Map there = map_between(layout, step, here);
-  for (const StepLine& line :
-       figure_of(document_.chain().steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step)).lines) {
+  const Map there = map_between(layout, before ? step : step + 1, here);
+  const StepFigure figure =
+      before ? figure_of(document_.chain().steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step))
+             : result_figure(step);
+  for (const StepLine& line : figure.lines) {
     QPolygonF points;
     for (const Point p : line.points)
       if (const auto at = there.forward(p)) points << to_widget(point_of(*at));
@@ -339,14 +341,14 @@ void PictureView::paint_over(QPainter& painter) {
   QPointF middle;
   int corners = 0;
   for (const Handle& h : handles_)
-    if (h.kind == Handle::Kind::step) {
+    if (h.of_step()) {
       middle += to_widget(h.at);
       ++corners;
     }
   if (corners > 0) middle /= corners;
   for (const Handle& h : handles_) {
     const bool chosen = selected_ && *selected_ == h;
-    if (h.kind == Handle::Kind::step)
+    if (h.of_step())
       overlay::handle(painter, to_widget(h.at), h.name, colour, chosen && hasFocus(), middle);
     else if (h.kind == Handle::Kind::mask)
       overlay::handle(painter, to_widget(h.at), h.name, overlay::colour_active, chosen && hasFocus(), middle);

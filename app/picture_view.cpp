@@ -2,7 +2,6 @@
 
 #include "app/canvas_overlay.h"
 #include "app/mask_handles.h"
-#include "app/step_handles.h"
 #include "app/text.h"
 
 namespace fexel {
@@ -233,15 +232,19 @@ void PictureView::rebuild_handles() {
   const Chain& chain = document_.chain();
   const Layout& layout = document_.layout();
   const int here = station();
-  // A step is changed by hand on the station that it gets, and on those before it.
+  // A step is changed by hand on the station that it gets and on those before it, or on its result and behind that.
   const int step = document_.selected_step();
-  if (step >= 0 && here <= step) {
-    const StepFigure figure = figure_of(chain.steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step));
+  if (step >= 0) {
+    const bool before = here <= step;
+    const StepFigure figure =
+        before ? figure_of(chain.steps[static_cast<std::size_t>(step)].kind, input_of_step(layout, step))
+               : result_figure(step);
     for (int i = 0; i < static_cast<int>(figure.handles.size()); ++i) {
       const StepHandle& handle = figure.handles[static_cast<std::size_t>(i)];
-      const Carried c = carry(layout, handle.at, step, here);
+      const Carried c = carry(layout, handle.at, before ? step : step + 1, here);
       if (c.status != CarryStatus::beyond_horizon)
-        handles_.push_back({Handle::Kind::step, step, i, point_of(c.point), text_of(handle.name)});
+        handles_.push_back(
+            {before ? Handle::Kind::step : Handle::Kind::result, step, i, point_of(c.point), text_of(handle.name)});
     }
   }
   for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
@@ -270,6 +273,13 @@ void PictureView::rebuild_handles() {
   }
 }
 
+StepFigure PictureView::result_figure(int step) const {
+  const Layout& layout = document_.layout();
+  if (layout.stations[static_cast<std::size_t>(step) + 1].problem) return {};
+  return result_figure_of(document_.chain().steps[static_cast<std::size_t>(step)].kind,
+                          map_between(layout, step, step + 1));
+}
+
 void PictureView::select_handle(const Handle& handle) {
   selected_ = handle;
   document_.end_merging();
@@ -293,14 +303,17 @@ std::optional<Handle> PictureView::handle_near(QPointF widget) const {
 
 void PictureView::move_handle(const Handle& handle, QPointF to) {
   Chain chain = document_.chain();
-  if (handle.kind == Handle::Kind::step) {
+  if (handle.of_step()) {
     StepKind& kind = chain.steps[static_cast<std::size_t>(handle.owner)].kind;
-    const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner);
+    const bool on_result = handle.kind == Handle::Kind::result;
+    const Carried c = carry(document_.layout(), point_of(to), station(), handle.owner + (on_result ? 1 : 0));
     if (c.status == CarryStatus::beyond_horizon) return;
     const QString purpose = text_of(handle_purpose(kind, handle.index));
     if (drag_ == Drag::handle && grabbed_ && grabbed_->index() == kind.index()) kind = *grabbed_;
-    kind = with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
-    document_.edit_chain(purpose, chain, QString("handle%1/%2").arg(handle.owner).arg(handle.index));
+    kind = on_result ? with_result_handle_at(kind, handle.index, c.point)
+                     : with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
+    const QString merging = on_result ? "target%1/%2" : "handle%1/%2";
+    document_.edit_chain(purpose, chain, merging.arg(handle.owner).arg(handle.index));
   } else if (handle.kind == Handle::Kind::mask) {
     const Carried c = carry(document_.layout(), point_of(to), station(), 0);
     if (c.status == CarryStatus::beyond_horizon) return;
@@ -347,8 +360,7 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     select_handle(*handle);
     drag_ = Drag::handle;
     grabbed_.reset();
-    if (handle->kind == Handle::Kind::step)
-      grabbed_ = document_.chain().steps[static_cast<std::size_t>(handle->owner)].kind;
+    if (handle->of_step()) grabbed_ = document_.chain().steps[static_cast<std::size_t>(handle->owner)].kind;
     drag_offset_ = to_widget(handle->at) - at;
     loupe_ = {};
     document_.set_dragging(true);

@@ -8,17 +8,19 @@
 #include "app/document.h"
 #include "app/kept.h"
 #include "app/renderer.h"
+#include "app/step_handles.h"
 
 namespace fexel {
 
 /// A point that a hand can move: one of the selected step's, an end of a gauge, or one of the selected mask's.
 struct Handle {
-  enum class Kind { step, gauge_end, mask };
+  enum class Kind { step, result, gauge_end, mask };
   Kind kind;
   int owner;   ///< step, gauge or mask
-  int index;   ///< the step's or mask's handle, or end 0 or 1
+  int index;   ///< the handle of the step, of its result, or of the mask; or end 0 or 1
   QPointF at;  ///< in this view's station
   QString name = {};
+  bool of_step() const { return kind == Kind::step || kind == Kind::result; }
   bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
 };
 
@@ -117,6 +119,7 @@ class PictureView : public QWidget {
   QRectF cross() const;
   void move_cross();
   void rebuild_handles();
+  StepFigure result_figure(int step) const;  // nothing where the step cannot be done
   std::optional<Handle> handle_near(QPointF widget) const;
   void move_handle(const Handle& handle, QPointF to);
   void paint_picture(QPainter& painter);

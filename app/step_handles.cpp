@@ -226,18 +226,23 @@ UnwrapStep moved(UnwrapStep step, const StepInput&, int index, Point to) {
   return step;
 }
 
+std::string label_of(const FitStep& step, std::size_t i) {
+  const std::string& name = step.pairs[i].name;
+  return name.empty() ? std::to_string(i + 1) : name.substr(0, 3);
+}
 /// A handle where each pair comes from.
 StepFigure figure(const FitStep& step, const StepInput&) {
   StepFigure out;
-  for (std::size_t i = 0; i < step.pairs.size(); ++i) {
-    const PointPair& pair = step.pairs[i];
-    out.handles.push_back({pair.from, pair.name.empty() ? std::to_string(i + 1) : pair.name.substr(0, 3)});
-  }
+  for (std::size_t i = 0; i < step.pairs.size(); ++i) out.handles.push_back({step.pairs[i].from, label_of(step, i)});
   return out;
 }
 FitStep moved(FitStep step, const StepInput&, int index, Point to) {
   step.pairs[static_cast<std::size_t>(index)].from = to;
   return step;
+}
+
+double unit_of(const FitStep& step) {
+  return step.pixel_size.value_or(1);
 }
 
 template <class Kind>
@@ -267,6 +272,23 @@ StepKind with_handle_at(const StepKind& step, const StepInput& input, int index,
           return kind;
       },
       step);
+}
+
+StepFigure result_figure_of(const StepKind& step, const Map& made) {
+  StepFigure out;
+  const auto* fit = std::get_if<FitStep>(&step);
+  for (std::size_t i = 0; fit && i < fit->pairs.size(); ++i) {
+    const Point to = 1 / unit_of(*fit) * fit->pairs[i].to;
+    out.handles.push_back({to, label_of(*fit, i)});
+    if (const auto put = made.forward(fit->pairs[i].from)) out.lines.push_back({{*put, to}});
+  }
+  return out;
+}
+
+StepKind with_result_handle_at(const StepKind& step, int index, Point to) {
+  StepKind out = step;
+  if (auto* fit = std::get_if<FitStep>(&out)) fit->pairs[static_cast<std::size_t>(index)].to = unit_of(*fit) * to;
+  return out;
 }
 
 std::string handle_purpose(const StepKind& step, int index) {

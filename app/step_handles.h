@@ -25,6 +25,10 @@ struct StepFigure {
 StepFigure figure_of(const StepKind& step, const StepInput& input);
 /// The step when its handle `index` is put at `to`.
 StepKind with_handle_at(const StepKind& step, const StepInput& input, int index, Point to);
+/// The same on the step's result, in its coordinates: where a fit is told to put its points, and lines from where it
+/// does put them. `made` is the step's map.
+StepFigure result_figure_of(const StepKind& step, const Map& made);
+StepKind with_result_handle_at(const StepKind& step, int index, Point to);
 /// The words for undo: what moving this handle does.
 std::string handle_purpose(const StepKind& step, int index);
 

@@ -29,9 +29,9 @@ void click(QAbstractButton* button) {
 QString said(test::Desk& desk) {
   return desk.named<QLabel>("Check")->text();
 }
-QPointF handle(PictureView* view, int index) {
+QPointF handle(PictureView* view, int index, Handle::Kind kind = Handle::Kind::step) {
   for (const Handle& h : view->handles())
-    if (h.kind == Handle::Kind::step && h.index == index) return view->to_widget(h.at);
+    if (h.kind == kind && h.index == index) return view->to_widget(h.at);
   FAIL("no handle " << index);
   return {};
 }
@@ -379,6 +379,47 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   CHECK(QFileInfo(figure).size() > 1000);
   QTest::keyClick(sheet, Qt::Key_Escape);
   CHECK_FALSE(sheet->isVisible());
+}
+
+TEST_CASE("where a fit puts its points is dragged on its result, in pixels or in units", "[window]") {
+  test::Desk desk;
+  const auto start = [&](const std::string& more) {
+    desk.document().edit_chain(
+        "fit", parse_chain(R"({"fexel":1,"steps":[{"step":"fit","model":"affine",)" + more +
+                           R"("pairs":[{"from":[100,100],"to":[110,104]},{"from":[700,90],"to":[706,88]},
+      {"from":[690,500],"to":[702,508]},{"from":[110,520],"to":[118,530]}]}]})"));
+    desk.document().select_tile(1);
+    desk.wait_shown(desk.b());
+  };
+  for (const auto& [more, unit] :
+       {std::pair{"", 1.0}, {R"("unit":"mm","pixel_size":0.5,"width":900,"height":900,)", 0.5}}) {
+    start(more);
+    const FitStep before = now<FitStep>(desk);
+    PictureView* b = desk.b();
+    REQUIRE(std::ranges::count(b->handles(), Handle::Kind::result, &Handle::kind) == 4);
+    const QPointF from = handle(b, 2, Handle::Kind::result), way(24, -15);
+    CHECK(std::abs(b->to_station(from).x() - before.pairs[2].to.x / unit) < 1e-6);
+    const double zoom = b->zoom();
+    desk.drag(b, from, from + way);
+    const FitStep after = now<FitStep>(desk);
+    const Point moved = after.pairs[2].to - before.pairs[2].to;
+    CHECK(moved.x == Approx(24 / zoom * unit).margin(1e-6));
+    CHECK(moved.y == Approx(-15 / zoom * unit).margin(1e-6));
+    CHECK(after.pairs[2].from == before.pairs[2].from);
+    CHECK(after.pairs[1] == before.pairs[1]);
+    // An arrow key moves the chosen one on, and undo gives it all back.
+    QTest::keyClick(b, Qt::Key_Right);
+    CHECK(now<FitStep>(desk).pairs[2].to.x > after.pairs[2].to.x);
+    CHECK(now<FitStep>(desk).pairs[2].to.y == Approx(after.pairs[2].to.y).margin(1e-9));
+    desk.document().undo_stack().undo();
+    desk.document().undo_stack().undo();
+    CHECK(now<FitStep>(desk) == before);
+  }
+  // A fit that cannot be made has no result to take hold of.
+  Chain chain = desk.document().chain();
+  for (PointPair& pair : std::get<FitStep>(chain.steps[0].kind).pairs) pair.from = {100, 100};
+  desk.document().edit_chain("fit", chain);
+  CHECK(std::ranges::count(desk.b()->handles(), Handle::Kind::result, &Handle::kind) == 0);
 }
 
 TEST_CASE("the proof sheet shows every model of a fit, and says how near each comes", "[window]") {

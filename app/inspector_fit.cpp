@@ -26,12 +26,13 @@ class FitPage : public StepPage<FitStep> {
     row({}, robust_);
     connect(robust_, &QCheckBox::clicked, this, [this](bool on) { take([&](FitStep& s) { s.robust = on; }); });
     head(tr("Pairs: from here, to there"));
-    table_ = new QTableWidget(0, 6);
+    table_ = new QTableWidget(0, 4);
     table_->setAccessibleName(tr("Pairs"));
-    table_->setHorizontalHeaderLabels({tr("use"), tr("from x"), tr("y"), tr("to x"), tr("y"), tr("off, px")});
     table_->verticalHeader()->hide();
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    for (const int narrow : {0, 2, 3})
+      table_->horizontalHeader()->setSectionResizeMode(narrow, QHeaderView::ResizeToContents);
+    table_->setWordWrap(false);
     table_->setFixedHeight(190);
     table_->setFont(text_font(8.5));
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -76,17 +77,20 @@ class FitPage : public StepPage<FitStep> {
  private:
   void show_pairs(const FitStep& s) {
     const QSignalBlocker quiet(table_);
+    const QString unit = s.pixel_size ? text_of(s.unit) : tr("px");
+    table_->setHorizontalHeaderLabels({tr("use"), tr("from, px"), tr("to, %1").arg(unit), tr("off, px")});
     table_->setRowCount(static_cast<int>(s.pairs.size()));
     for (int i = 0; i < table_->rowCount(); ++i) {
       const PointPair& pair = s.pairs[static_cast<std::size_t>(i)];
-      auto* use = new QTableWidgetItem;
+      auto* use = new QTableWidgetItem(label_of(s, i));
       use->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
       use->setCheckState(pair.use ? Qt::Checked : Qt::Unchecked);
-      use->setToolTip(text_of(pair.name));
+      use->setToolTip(tr("Pair %1 counts, or is only checked").arg(use->text()));
       table_->setItem(i, 0, use);
-      const double values[] = {pair.from.x, pair.from.y, pair.to.x, pair.to.y};
-      for (int k = 0; k < 4; ++k) {
-        auto* item = new QTableWidgetItem(plain(values[k], 7));
+      const Point places[] = {pair.from, pair.to};
+      for (int k = 0; k < 2; ++k) {
+        auto* item = new QTableWidgetItem(tr("%1, %2").arg(plain(places[k].x), plain(places[k].y)));
+        item->setToolTip(tr("%1, %2").arg(plain(places[k].x, 9), plain(places[k].y, 9)));
         item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
         table_->setItem(i, k + 1, item);
       }
@@ -95,14 +99,25 @@ class FitPage : public StepPage<FitStep> {
       if (fitted_) {
         const Point d = fitted_->residuals[static_cast<std::size_t>(i)];
         off = text_of(number_text(std::hypot(d.x, d.y), 2));
-        stray = pair.use && !(fitted_->weights[static_cast<std::size_t>(i)] > 0);
+        stray = is_stray(s, i);
       }
-      auto* item = new QTableWidgetItem(stray ? tr("%1 stray").arg(off) : off);
+      auto* item = new QTableWidgetItem(off);
+      if (stray) item->setToolTip(tr("A stray: it disagrees with the rest"));
       item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
       if (stray) item->setForeground(theme().brick);
-      table_->setItem(i, 5, item);
+      table_->setItem(i, 3, item);
     }
+  }
+  /// Two numbers, with whatever minus.
+  static std::optional<Point> place_in(QString text) {
+    const QStringList words =
+        text.replace(QChar(0x2212), '-').split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts);
+    bool x_is = false, y_is = false;
+    if (words.size() != 2) return std::nullopt;
+    const Point place{words[0].toDouble(&x_is), words[1].toDouble(&y_is)};
+    if (!x_is || !y_is || !(std::max(std::abs(place.x), std::abs(place.y)) <= 1e9)) return std::nullopt;
+    return place;
   }
   void take_cell(int row, int column) {
     const QTableWidgetItem* item = table_->item(row, column);
@@ -112,11 +127,7 @@ class FitPage : public StepPage<FitStep> {
         pair.use = item->checkState() == Qt::Checked;
         return;
       }
-      bool is = false;
-      const double v = item->text().toDouble(&is);
-      if (!is || !(std::abs(v) <= 1e9)) return;
-      double* const places[] = {&pair.from.x, &pair.from.y, &pair.to.x, &pair.to.y};
-      if (column <= 4) *places[column - 1] = v;
+      if (const auto place = place_in(item->text())) (column == 1 ? pair.from : pair.to) = *place;
     });
     refresh();  // what was not taken goes back
   }
@@ -146,13 +157,26 @@ class FitPage : public StepPage<FitStep> {
     fields::say(pasted_, tr("%1 pairs.").arg(pairs.size()));
     take([&](FitStep& s) { s.pairs = pairs; });
   }
+  static QString label_of(const FitStep& s, int i) {
+    const std::string& name = s.pairs[static_cast<std::size_t>(i)].name;
+    return name.empty() ? QString::number(i + 1) : text_of(name);
+  }
+  bool is_stray(const FitStep& s, int i) const {
+    const auto k = static_cast<std::size_t>(i);
+    return s.pairs[k].use && !(fitted_->weights[k] > 0);
+  }
   QString says(const FitStep& s, const StepInput&, const Station& made) override {
     if (!fitted_) return {};
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
-    const auto strays = std::ranges::count_if(s.pairs, [](const PointPair& p) { return p.use; }) - fitted_->used;
-    if (strays > 0) said << tr("%1 of them count for nothing: they disagree with the rest.").arg(strays);
+    QStringList strays;
+    for (int i = 0; i < static_cast<int>(s.pairs.size()); ++i)
+      if (is_stray(s, i)) strays << label_of(s, i);
+    if (strays.size() == 1)
+      said << tr("%1 counts for nothing: it disagrees with the rest.").arg(strays.front());
+    else if (!strays.isEmpty())
+      said << tr("%1 count for nothing: they disagree with the rest.").arg(strays.join(", "));
     if (fitted_->used == pairs_needed(s.model) || s.model == Model::thin_plate)
       said << tr("The transform goes through all pairs, so nothing checks it: more pairs would.");
     said << how(made);

@@ -1,3 +1,4 @@
+#include <QTableWidget>
 #include <catch2/catch.hpp>
 
 #include "app/canvas_overlay.h"
@@ -415,6 +416,16 @@ TEST_CASE("where a fit puts its points is dragged on its result, in pixels or in
     desk.document().undo_stack().undo();
     CHECK(now<FitStep>(desk) == before);
   }
+  // Typed in the table: two numbers with any minus; what is not two numbers goes back.
+  auto* table = desk.named<QTableWidget>("Pairs");
+  CHECK(table->item(1, 2)->text() == "706, 88");
+  CHECK(table->horizontalHeaderItem(2)->text() == "to, mm");
+  const QString typed = QChar(0x2212) + QString("12.5, 90");
+  table->item(1, 2)->setText(typed);
+  CHECK(now<FitStep>(desk).pairs[1].to == Point{-12.5, 90});
+  table->item(1, 2)->setText("so far");
+  CHECK(now<FitStep>(desk).pairs[1].to == Point{-12.5, 90});
+  CHECK(table->item(1, 2)->text() == typed);
   // A fit that cannot be made has no result to take hold of.
   Chain chain = desk.document().chain();
   for (PointPair& pair : std::get<FitStep>(chain.steps[0].kind).pairs) pair.from = {100, 100};

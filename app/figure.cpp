@@ -38,6 +38,16 @@ void draw(QPainter& painter, const QPixmap& pictures, const QStringList& caption
   }
 }
 
+void check_figure_path(const QString& path, const Document& document) {
+  const QString ending = QFileInfo(path).suffix().toLower();
+  if (ending != "png" && ending != "svg" && ending != "pdf")
+    throw call_error("The name's ending does not say what to write.", path.toStdString(), "Use .png, .svg or .pdf.");
+  WriteOptions checks;
+  checks.sources = {document.source()->path.toStdString()};
+  checks.replace = true;
+  check_target(path.toStdString(), checks);
+}
+
 }  // namespace
 
 QStringList figure_caption(const ViewArea& views, const Document& document) {
@@ -73,18 +83,15 @@ QStringList figure_caption(const ViewArea& views, const Document& document) {
 }
 
 void save_figure(const QString& path, ViewArea& views, const Document& document) {
-  save_captioned(path, views.pictures()->grab(), figure_caption(views, document), document);
+  constexpr int detail = 3;
+  check_figure_path(path, document);
+  save_captioned(path, views.drawn(detail), figure_caption(views, document), document);
 }
 
 void save_captioned(const QString& path, const QPixmap& pictures, const QStringList& caption,
                     const Document& document) {
+  check_figure_path(path, document);
   const QString ending = QFileInfo(path).suffix().toLower();
-  if (ending != "png" && ending != "svg" && ending != "pdf")
-    throw call_error("The name's ending does not say what to write.", path.toStdString(), "Use .png, .svg or .pdf.");
-  WriteOptions checks;
-  checks.sources = {document.source()->path.toStdString()};
-  checks.replace = true;
-  check_target(path.toStdString(), checks);
   const QSize page = pictures.deviceIndependentSize().toSize() +
                      QSize(2 * margin, 3 * margin + line_height * static_cast<int>(caption.size()));
   QSaveFile file(path);

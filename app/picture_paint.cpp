@@ -23,7 +23,7 @@ void PictureView::redraw() {
 
 void PictureView::paint_layer() {
   layer_stale_ = false;
-  const double ratio = devicePixelRatioF();
+  const double ratio = this->ratio();
   const QSize pixels = (QSizeF(size()) * ratio).toSize();
   if (layer_.size() != pixels) layer_ = QImage(pixels, QImage::Format_RGB32);
   layer_.setDevicePixelRatio(ratio);
@@ -64,7 +64,7 @@ void PictureView::focusOutEvent(QFocusEvent*) {
 }
 
 void PictureView::paintEvent(QPaintEvent*) {
-  if (layer_stale_ || layer_.size() != (QSizeF(size()) * devicePixelRatioF()).toSize()) paint_layer();
+  if (layer_stale_ || layer_.size() != (QSizeF(size()) * ratio()).toSize()) paint_layer();
   QPainter painter(this);
   painter.drawImage(QPointF(0, 0), layer_);
   // The other view's pointer lies above all else, so that following it costs next to nothing.
@@ -86,7 +86,7 @@ void PictureView::paint_picture(QPainter& painter) {
   painter.fillRect(visible, overlay::hatch());
   if (image_.image.isNull()) return;
   QPointF corner = to_widget({image_.left, image_.top});
-  const double side = image_.step * zoom_, ratio = devicePixelRatioF();
+  const double side = image_.step * zoom_, ratio = this->ratio();
   const bool copied = std::abs(side * ratio - 1) < 1e-6;
   // Two views of one place that differ in the last digit alone never differ by a pixel.
   if (copied)
@@ -168,7 +168,7 @@ void PictureView::paint_kept(QPainter& painter) {
   overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, kept_->shown().pixel);
   overlay::badge(painter, {overlay::ruler_thickness + 6.0, overlay::ruler_thickness + 6.0}, "A",
                  tr("kept: %1").arg(kept_->name), overlay::colour_a);
-  if (!hasFocus()) return;
+  if (!hasFocus() || detail_ != 1) return;  // a figure has no keyboard
   painter.setPen(QPen(theme().teal, 2));
   painter.setBrush(Qt::NoBrush);
   painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));

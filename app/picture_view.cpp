@@ -145,6 +145,11 @@ void PictureView::look_at(QPointF centre, double zoom) {
   refresh();
 }
 
+void PictureView::set_detail(double times) {
+  detail_ = times;
+  refresh();
+}
+
 void PictureView::refresh() {
   if (fitted_) {
     const Size size = shown_station().size;
@@ -159,7 +164,7 @@ void PictureView::refresh() {
 
 void PictureView::ask_for_picture() {
   if (!document_.source() || !isVisible() || width() < 8) return;
-  const double ratio = devicePixelRatioF();
+  const double ratio = this->ratio();
   const Size size = shown_station().size;
   RenderRequest request;
   request.source = shows_kept() ? kept_->source : document_.source()->pixels;

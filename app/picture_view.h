@@ -80,6 +80,10 @@ class PictureView : public QWidget {
   void select_handle(const Handle& handle);
   /// The station's point under the linked pointer of the other view.
   void refresh();
+  /// Has the picture drawn with so many times the screen's pixels, as figures need; 1 for the screen.
+  void set_detail(double times);
+  /// Whether what is asked for is there.
+  bool settled() const { return !asked_ || (image_.serial == asked_->serial && asked_->quality == Quality::final); }
   quint64 shown_revision() const { return image_.revision; }
   /// The samples of what is shown, where it is zoomed in so far that they are few.
   const std::shared_ptr<const Image>& samples() const { return image_.samples; }
@@ -153,6 +157,8 @@ class PictureView : public QWidget {
   double zoom_ = 1;
   QPointF centre_;
   bool fitted_ = true;
+  double detail_ = 1;
+  double ratio() const { return devicePixelRatioF() * detail_; }  // pixels that are drawn for one of the widget's
   StationImage image_;
   StationImage loupe_;
   std::optional<RenderRequest> asked_;  ///< the newest

@@ -2,6 +2,8 @@
 
 #include <QButtonGroup>
 #include <QComboBox>
+#include <QElapsedTimer>
+#include <QEventLoop>
 #include <QFileInfo>
 #include <QFrame>
 #include <QHBoxLayout>
@@ -10,7 +12,9 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QTime>
+#include <QTimer>
 #include <QVBoxLayout>
+#include <array>
 
 #include "app/canvas_overlay.h"
 #include "app/fields.h"
@@ -395,6 +399,32 @@ void ViewArea::fit() {
   a_->fit();
   b_->fit();
   show_zoom();
+}
+
+QPixmap ViewArea::drawn(int detail) {
+  constexpr int longest_wait = 60000;  // ms
+  const auto in_detail = [this](double times) {
+    for (PictureView* view : {a_, b_})
+      if (view->isVisible()) view->set_detail(times);
+  };
+  const auto ready = [this] {
+    return std::ranges::all_of(std::array{a_, b_}, [](PictureView* v) { return !v->isVisible() || v->settled(); });
+  };
+  in_detail(detail);
+  QEventLoop waiting;
+  QElapsedTimer clock;
+  QTimer poll;
+  connect(&poll, &QTimer::timeout, &waiting, [&] {
+    if (ready() || clock.elapsed() > longest_wait) waiting.quit();
+  });
+  clock.start();
+  poll.start(10);
+  if (!ready()) waiting.exec(QEventLoop::ExcludeUserInputEvents);
+  QPixmap out(stage_->size() * (devicePixelRatioF() * detail));
+  out.setDevicePixelRatio(devicePixelRatioF() * detail);
+  stage_->render(&out);
+  in_detail(1);
+  return out;
 }
 
 void ViewArea::actual_pixels() {

@@ -243,12 +243,35 @@ TEST_CASE("a comparison is saved as a captioned figure, whole or not at all, and
   for (const char* name : {"f.png", "f.svg", "f.pdf"}) save_figure(path(name), desk.window.views(), desk.document());
   const QImage png(path("f.png"));
   const QSize stage = desk.window.views().pictures()->size();
-  REQUIRE(png.width() > stage.width());
-  CHECK(png.height() > stage.height() + 3 * 12);
+  constexpr int times = 3, margin = 16;
+  CHECK(png.width() == times * (stage.width() + 2 * margin));
+  CHECK(png.height() > times * (stage.height() + 3 * margin));
+  // It shows what the screen shows ...
+  desk.wait_shown(desk.a());
+  desk.wait_shown(desk.b());
   const QImage shown = picture_of(desk.window.views().pictures());
-  const QImage inside = png.copy(QRect(QPoint(16, 16), stage)).convertToFormat(QImage::Format_RGB32);
-  const QRect quarter(20, 40, stage.width() / 4, stage.height() / 4);
-  CHECK(inside.copy(quarter) == shown.copy(quarter));
+  const QImage inside = png.copy(QRect(QPoint(times * margin, times * margin), times * stage));
+  const auto mean_of = [](const QImage& image, QRect part) {
+    double sum = 0;
+    for (int y = part.top(); y <= part.bottom(); ++y)
+      for (int x = part.left(); x <= part.right(); ++x) sum += qGray(image.pixel(x, y));
+    return sum / (part.width() * part.height());
+  };
+  for (int i = 0; i < 12; ++i) {
+    const QRect there(stage.width() / 4 + 11 * i, stage.height() / 3 + 7 * i, 6, 6);
+    const QRect large(times * there.topLeft(), times * there.size());
+    CHECK(mean_of(inside, large) == Approx(mean_of(shown, there)).margin(8));
+  }
+  // ... but with pixels of its own: from one to the next its edges rise by more than a picture that is only enlarged.
+  const auto steepest = [](const QImage& image, int y) {
+    int most = 0;
+    for (int x = image.width() / 5; x < image.width() * 2 / 5; ++x)
+      most = std::max(most, std::abs(qGray(image.pixel(x + 1, y)) - qGray(image.pixel(x, y))));
+    return most;
+  };
+  const QImage enlarged = shown.scaled(inside.size(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+  const int row = inside.height() / 2;
+  CHECK(steepest(inside, row) > 1.3 * steepest(enlarged, row));
   CHECK(read_text((desk.scratch / "f.svg").string()).find("photo.png") != std::string::npos);
   CHECK(read_text((desk.scratch / "f.pdf").string()).starts_with("%PDF"));
   CHECK_THROWS_AS(save_figure(path("f.bmp"), desk.window.views(), desk.document()), Error);

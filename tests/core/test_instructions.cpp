@@ -72,6 +72,10 @@ TEST_CASE("black and white at random agree with the reference to beyond the edge
       {"-2.9 degrees", translation(-60.2, -21.9) * turned(-2.9)},
       {"halves", translation(-40.5, -15.5)},
       {"mild tilt", translation(-50.3, -18.2) * tilted(4e-5)},
+      {"hardly gentle", translation(-50.3, -18.2) * tilted(8.5e-5)},
+      {"hardly gentle, the other way", translation(-50.3, -18.2) * tilted(-8.5e-5)},
+      {"not gentle", translation(-50.3, -18.2) * tilted(1.7e-4)},
+      {"gentle and steep", translation(-50.7, -10.4) * turned(3.4) * tilted(6e-5)},
       {"scaled", translation(-40.2, -15.9) * scaling(1.03, 0.95)},
       {"far away", translation(-900.3, 700.8) * turned(1)}};
   for (const std::string& target : vector_targets()) {
@@ -143,5 +147,40 @@ TEST_CASE("bytes of a part are those of the whole, asked for as a region or by a
     // Where single precision is on both sides of a rounding, which one in some ten thousand samples is.
     CHECK(most <= 1);
     CHECK(other <= 4 * part.width * part.height / 20000);
+  }
+}
+
+TEST_CASE("a half is what its eight taps say, on every instruction set, whatever the size", "[resample]") {
+  const BestTarget afterwards;
+  const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
+  const Size size =
+      GENERATE(Size{1, 1}, Size{2, 3}, Size{7, 5}, Size{17, 9}, Size{33, 20}, Size{70, 41}, Size{131, 12});
+  // Cubic convolution, a = -0.5, at twice its width: at 1/4, 3/4, 5/4 and 7/4 of its unit, halved.
+  const auto kernel = [](double x) {
+    return x < 1 ? 1.5 * x * x * x - 2.5 * x * x + 1 : -0.5 * x * x * x + 2.5 * x * x - 4 * x + 2;
+  };
+  const Image picture = test::noise(size.width, size.height, 2, depth);
+  const double top = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
+  const double allowed = depth == Depth::f32 ? 2e-6 : 0.51;
+  for (const std::string& target : vector_targets()) {
+    use_vector_target(target);
+    const Image half = halved(picture);
+    REQUIRE(half.width() == (size.width + 1) / 2);
+    REQUIRE(half.height() == (size.height + 1) / 2);
+    double worst = 0;
+    for (int band = 0; band < 2; ++band)
+      for (int y = 0; y < half.height(); ++y)
+        for (int x = 0; x < half.width(); ++x) {
+          double sum = 0;
+          for (int r = -3; r <= 4; ++r)
+            for (int c = -3; c <= 4; ++c)
+              sum += kernel(std::abs(c - 0.5) / 2) * kernel(std::abs(r - 0.5) / 2) / 4 *
+                     value(picture, band, std::clamp(2 * x + c, 0, size.width - 1),
+                           std::clamp(2 * y + r, 0, size.height - 1));
+          const double expected = depth == Depth::f32 ? sum : std::clamp(sum, 0.0, top);
+          worst = std::max(worst, std::abs(value(half, band, x, y) - expected));
+        }
+    INFO(target << ", " << size.width << " x " << size.height);
+    CHECK(worst < allowed);
   }
 }

@@ -402,7 +402,10 @@ void ViewArea::fit() {
 }
 
 QPixmap ViewArea::drawn(int detail) {
-  constexpr int longest_wait = 60000;  // ms
+  constexpr int longest_wait = 60000;   // ms
+  constexpr double most_pixels = 50e6;  // of large screens that would be gigabytes
+  const double pixels = double(stage_->width()) * stage_->height() * devicePixelRatioF() * devicePixelRatioF();
+  while (detail > 1 && pixels * detail * detail > most_pixels) --detail;
   const auto in_detail = [this](double times) {
     for (PictureView* view : {a_, b_})
       if (view->isVisible()) view->set_detail(times);

@@ -45,7 +45,8 @@ class ViewArea : public QWidget {
   Divider* divider() const { return divider_; }
   /// What holds the pictures, without the bar.
   QWidget* pictures() const { return stage_; }
-  /// The pictures with so many times the screen's pixels; waits until these are made, and paints meanwhile.
+  /// The pictures with so many times the screen's pixels, or fewer where that is too many; waits until these are made,
+  /// and paints meanwhile.
   QPixmap drawn(int detail);
   /// The one that has the focus, or is shown alone.
   PictureView* active() const;

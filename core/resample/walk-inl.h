@@ -37,10 +37,8 @@ class Walk {
       u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
-      const double first = x_ - gentle_stretch, last = x_ + count + gentle_stretch;
-      const double least = std::min(w_ * first + start_w_, w_ * last + start_w_);
+      const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
       mild_ = least > 0 && std::abs(w_) < 4e-5 * least;
-      gentle_ = least > 0 && std::abs(w_) < 1e-4 * least;
     }
   }
 
@@ -69,7 +67,8 @@ class Walk {
   /// The exact places, `gentle_stretch` pixels apart, of pixel i and beyond; false where the cubic between them would
   /// be off by more than 2e-5 px.
   HWY_INLINE bool ends(int i, CoursePlace& from, CoursePlace& to) {
-    if (!gentle_) return false;
+    const double w0 = w_ * (x_ + i) + start_w_, least = std::min(w0, w0 + w_ * gentle_stretch);
+    if (!(least > 0 && std::abs(w_) < 1e-4 * least)) return false;
     look_between<gentle_stretch>(i, from, to);
     return true;
   }
@@ -102,7 +101,10 @@ class Walk {
   };
   bool straight() const { return w_ == 0; }
   Line line(int i) const {
-    const auto units = [](double v) { return static_cast<std::int64_t>(std::floor(v * 0x1p32 + 0.5)); };
+    const auto units = [](double v) {
+      constexpr double farthest = 0x1p30;  // px, beyond any picture
+      return static_cast<std::int64_t>(std::floor(std::clamp(v, -farthest, farthest) * 0x1p32 + 0.5));
+    };
     return {units(u_ * (x_ + i) + start_u_ - 0.5), units(v_ * (x_ + i) + start_v_ - 0.5), units(u_), units(v_)};
   }
 
@@ -241,7 +243,7 @@ class Walk {
   }
 
   double u_, v_, w_, x_, start_u_, start_v_, start_w_;
-  bool mild_ = false, gentle_ = false, offsets_laid_ = false, detailed_ = true;
+  bool mild_ = false, offsets_laid_ = false, detailed_ = true;
   int next_at_ = -1;
   std::int32_t part_x_ = 0, part_y_ = 0;
   CoursePlace next_{};

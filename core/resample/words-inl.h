@@ -320,6 +320,7 @@ class WordLoop {
         straight_blocks<3>(from, to);
     }
   }
+  /// A block of a straight row, along both axes.
   template <int down>
   struct Slant {
     SlantedBlock<1> x;
@@ -394,10 +395,14 @@ class WordLoop {
       const typename Find::Bend bend(from, to);
       if (HWY_UNLIKELY(!bend.near())) return start;
       const auto lanes = bend.template lanes<1>();
+      const std::int64_t clamped_before = clamped_;
       std::byte* out = frame.first + (start - x_);
       for (int k = 0; k < Find::stretch / word_block; ++k, out += word_block) {
         const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;
-        if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) return start;
+        if (HWY_UNLIKELY((!frame.template holds<1, 1>(x, y)))) {
+          clamped_ = clamped_before;  // the stretch is done once more
+          return start;
+        }
         write<1, 1>(frame, frame.at(x, y), lanes.x(k), lanes.y(k), {0, word_block}, out, frame.out_plane);
       }
     }
@@ -414,10 +419,11 @@ class WordLoop {
     for (int k = 0; k < Find::stretch / word_block; ++k) {
       const int first = start + k * word_block;
       if (first + word_block <= x_ || first >= end_) continue;
-      const std::int64_t x = bend.left(k) - middle, y = bend.top(k) - middle;
-      if (bend.most(k) == 1 && frame.template holds<1, 1>(x, y))
+      const int most = bend.most(k);
+      const std::int64_t x = most <= 2 ? bend.left(k) - middle : 0, y = most <= 2 ? bend.top(k) - middle : 0;
+      if (most == 1 && frame.template holds<1, 1>(x, y))
         place_part<1, 1>(frame, frame.at(x, y), near.x(k), near.y(k), first);
-      else if (bend.most(k) == 2 && frame.template holds<2, 2>(x, y))
+      else if (most == 2 && frame.template holds<2, 2>(x, y))
         place_part<2, 2>(frame, frame.at(x, y), far.x(k), far.y(k), first);
       else
         leave(std::max(first, x_), std::min(first + word_block, end_));

@@ -41,8 +41,8 @@ class Words {
 };
 
 /// As interpolate_row(), into bytes, with linear, cubic or lanczos3; also leaves what is too steep for it, and all of
-/// it on processors without vectors. Coordinates keep 2^-15 px, and the unrounded value is right within 0.06 of a grey
-/// level.
+/// it on processors without vectors. Coordinates are right within 2^-14 px, and the unrounded value within 0.06 of a
+/// grey level.
 void interpolate_words(const Words& words, Kernel kernel, const Matrix3& pull, int x, int y, int count,
                        const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
 /// The same for a row of a curved map; see interpolate_along().

@@ -5,6 +5,7 @@
 #include <QRegularExpression>
 #include <QTableWidget>
 
+#include "app/step_handles.h"
 #include "app/step_page.h"
 #include "app/theme.h"
 #include "app/tile.h"
@@ -54,7 +55,7 @@ class FitPage : public StepPage<FitStep> {
       });
     });
     button(tr("Paste pairs"), [this] {
-      paste(QApplication::clipboard()->text());
+      paste(with_plain_minus(QApplication::clipboard()->text()));
     })->setToolTip(tr("Rows of from x, from y, to x, to y, and a name if there is one"));
     pasted_ = fields::sentence(tr("What was pasted"));
     pasted_->hide();
@@ -82,7 +83,7 @@ class FitPage : public StepPage<FitStep> {
     table_->setRowCount(static_cast<int>(s.pairs.size()));
     for (int i = 0; i < table_->rowCount(); ++i) {
       const PointPair& pair = s.pairs[static_cast<std::size_t>(i)];
-      auto* use = new QTableWidgetItem(label_of(s, i));
+      auto* use = new QTableWidgetItem(text_of(label_of(s, i)));
       use->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
       use->setCheckState(pair.use ? Qt::Checked : Qt::Unchecked);
       use->setToolTip(tr("Pair %1 counts, or is only checked").arg(use->text()));
@@ -109,10 +110,11 @@ class FitPage : public StepPage<FitStep> {
       table_->setItem(i, 3, item);
     }
   }
+  /// Text with the minus that numbers are read with.
+  static QString with_plain_minus(QString text) { return text.replace(QChar(0x2212), '-'); }
   /// Two numbers, with whatever minus.
-  static std::optional<Point> place_in(QString text) {
-    const QStringList words =
-        text.replace(QChar(0x2212), '-').split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts);
+  static std::optional<Point> place_in(const QString& text) {
+    const QStringList words = with_plain_minus(text).split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts);
     bool x_is = false, y_is = false;
     if (words.size() != 2) return std::nullopt;
     const Point place{words[0].toDouble(&x_is), words[1].toDouble(&y_is)};
@@ -157,10 +159,6 @@ class FitPage : public StepPage<FitStep> {
     fields::say(pasted_, tr("%1 pairs.").arg(pairs.size()));
     take([&](FitStep& s) { s.pairs = pairs; });
   }
-  static QString label_of(const FitStep& s, int i) {
-    const std::string& name = s.pairs[static_cast<std::size_t>(i)].name;
-    return name.empty() ? QString::number(i + 1) : text_of(name);
-  }
   bool is_stray(const FitStep& s, int i) const {
     const auto k = static_cast<std::size_t>(i);
     return s.pairs[k].use && !(fitted_->weights[k] > 0);
@@ -172,7 +170,7 @@ class FitPage : public StepPage<FitStep> {
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
     QStringList strays;
     for (int i = 0; i < static_cast<int>(s.pairs.size()); ++i)
-      if (is_stray(s, i)) strays << label_of(s, i);
+      if (is_stray(s, i)) strays << text_of(label_of(s, i));
     if (strays.size() == 1)
       said << tr("%1 counts for nothing: it disagrees with the rest.").arg(strays.front());
     else if (!strays.isEmpty())

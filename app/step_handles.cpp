@@ -226,14 +226,12 @@ UnwrapStep moved(UnwrapStep step, const StepInput&, int index, Point to) {
   return step;
 }
 
-std::string label_of(const FitStep& step, std::size_t i) {
-  const std::string& name = step.pairs[i].name;
-  return name.empty() ? std::to_string(i + 1) : name.substr(0, 3);
-}
+constexpr std::size_t longest_name = 3;  // beside a handle
 /// A handle where each pair comes from.
 StepFigure figure(const FitStep& step, const StepInput&) {
   StepFigure out;
-  for (std::size_t i = 0; i < step.pairs.size(); ++i) out.handles.push_back({step.pairs[i].from, label_of(step, i)});
+  for (int i = 0; i < static_cast<int>(step.pairs.size()); ++i)
+    out.handles.push_back({step.pairs[static_cast<std::size_t>(i)].from, label_of(step, i).substr(0, longest_name)});
   return out;
 }
 FitStep moved(FitStep step, const StepInput&, int index, Point to) {
@@ -251,6 +249,11 @@ concept HasFigure = requires(const Kind& k, const StepInput& in) {
 };
 
 }  // namespace
+
+std::string label_of(const FitStep& step, int pair) {
+  const std::string& name = step.pairs[static_cast<std::size_t>(pair)].name;
+  return name.empty() ? std::to_string(pair + 1) : name;
+}
 
 StepFigure figure_of(const StepKind& step, const StepInput& input) {
   return std::visit(
@@ -277,10 +280,11 @@ StepKind with_handle_at(const StepKind& step, const StepInput& input, int index,
 StepFigure result_figure_of(const StepKind& step, const Map& made) {
   StepFigure out;
   const auto* fit = std::get_if<FitStep>(&step);
-  for (std::size_t i = 0; fit && i < fit->pairs.size(); ++i) {
-    const Point to = 1 / unit_of(*fit) * fit->pairs[i].to;
-    out.handles.push_back({to, label_of(*fit, i)});
-    if (const auto put = made.forward(fit->pairs[i].from)) out.lines.push_back({{*put, to}});
+  for (int i = 0; fit && i < static_cast<int>(fit->pairs.size()); ++i) {
+    const PointPair& pair = fit->pairs[static_cast<std::size_t>(i)];
+    const Point to = 1 / unit_of(*fit) * pair.to;
+    out.handles.push_back({to, label_of(*fit, i).substr(0, longest_name)});
+    if (const auto put = made.forward(pair.from)) out.lines.push_back({{*put, to}});
   }
   return out;
 }

@@ -22,6 +22,8 @@ struct StepFigure {
   std::vector<StepLine> lines;
 };
 
+/// What a fit's pair is called: its name, or its number.
+std::string label_of(const FitStep& step, int pair);
 StepFigure figure_of(const StepKind& step, const StepInput& input);
 /// The step when its handle `index` is put at `to`.
 StepKind with_handle_at(const StepKind& step, const StepInput& input, int index, Point to);

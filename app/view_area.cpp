@@ -1,5 +1,6 @@
 #include "app/view_area.h"
 
+#include <QApplication>
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QElapsedTimer>
@@ -422,11 +423,17 @@ QPixmap ViewArea::drawn(int detail) {
   });
   clock.start();
   poll.start(10);
+  QApplication::setOverrideCursor(Qt::WaitCursor);
   if (!ready()) waiting.exec(QEventLoop::ExcludeUserInputEvents);
+  QApplication::restoreOverrideCursor();
+  const bool made = ready();
   QPixmap out(stage_->size() * (devicePixelRatioF() * detail));
   out.setDevicePixelRatio(devicePixelRatioF() * detail);
   stage_->render(&out);
   in_detail(1);
+  if (!made)
+    throw input_error("The figure's pictures were not made within a minute.", {},
+                      "Try again when nothing else is worked out, or make the window smaller.");
   return out;
 }
 

@@ -46,7 +46,7 @@ class ViewArea : public QWidget {
   /// What holds the pictures, without the bar.
   QWidget* pictures() const { return stage_; }
   /// The pictures with so many times the screen's pixels, or fewer where that is too many; waits until these are made,
-  /// and paints meanwhile.
+  /// and paints meanwhile. Raises an input error when that takes more than a minute.
   QPixmap drawn(int detail);
   /// The one that has the focus, or is shown alone.
   PictureView* active() const;

@@ -174,7 +174,7 @@ class WordLoop {
       rest_.push_back({begin, end - begin});
   }
 
-  /// Where samples are read and written: passed by value, for bytes that are written could be any member's.
+  /// Where samples are read and written. Loops work on copies, for bytes that are written could be any member's.
   struct Frame {
     const std::int16_t* origin;  // pixel (0, 0) of the picture
     std::ptrdiff_t stride, plane;

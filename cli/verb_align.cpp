@@ -116,8 +116,10 @@ int run_align(const Common& common, const AlignWords& words) {
     fmt::print("{}\n", to_text(json));
   } else {
     for (std::size_t i = 0; i < result.files.size(); ++i) fmt::print("{}\n", line_of(result, i));
-    fmt::print("{} frames in {:.2f} s; they share {} x {} px from {}, {}.\n", result.files.size(), result.seconds,
-               result.common.width, result.common.height, result.common.x, result.common.y);
+    const std::size_t count = result.files.size();
+    fmt::print("{} in {:.2f} s; {} {} x {} px from {}, {}.\n", count == 1 ? "1 frame" : fmt::format("{} frames", count),
+               result.seconds, count == 1 ? "it has" : "they share", result.common.width, result.common.height,
+               result.common.x, result.common.y);
     if (words.trial > 0)
       fmt::print(
           "trial: moved by known amounts {} times and searched again, it came back within {} px (stated {} px), in "

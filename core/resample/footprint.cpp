@@ -1,35 +1,32 @@
 #include "resample/footprint.h"
 
 namespace fexel {
-namespace {
-
-Matrix2 turn(double angle) {
-  Matrix2 m;
-  m << std::cos(angle), -std::sin(angle), std::sin(angle), std::cos(angle);
-  return m;
-}
-
-}  // namespace
 
 double shrinking_share(double shrink) {
   const double t = std::clamp((shrink - 1.2) / 0.8, 0.0, 1.0);
   return t * t * (3 - 2 * t);
 }
 
-Footprint footprint(const Matrix2& j) {
-  // j = turn(phi) diag(large, small) turn(theta); small is negative where j mirrors.
-  const double e = (j(0, 0) + j(1, 1)) / 2, f = (j(0, 0) - j(1, 1)) / 2;
-  const double g = (j(1, 0) + j(0, 1)) / 2, h = (j(1, 0) - j(0, 1)) / 2;
-  const double large = std::hypot(e, h) + std::hypot(f, g);
-  const double small = std::hypot(e, h) - std::hypot(f, g);
-  const double a1 = std::atan2(g, f), a2 = std::atan2(h, e);
+Footprint footprint(const Matrix2& jacobian) {
+  // A turn that scales and a mirror that scales, whose sum is the Jacobian: with the sum and the difference of their
+  // scales for singular values, the second of which is negative where the Jacobian mirrors. Other singular values in
+  // the same directions are other scales.
+  constexpr double most = 1e100;  // no larger ones, so that squares can be told from each other
+  const Matrix2 j = jacobian.cwiseMax(-most).cwiseMin(most);
+  Point turn{(j(0, 0) + j(1, 1)) / 2, (j(1, 0) - j(0, 1)) / 2};
+  Point mirror{(j(0, 0) - j(1, 1)) / 2, (j(1, 0) + j(0, 1)) / 2};
+  const double turned = std::hypot(turn.x, turn.y), mirrored = std::hypot(mirror.x, mirror.y);
+  const double large = turned + mirrored, small = turned - mirrored;
   const double raised_large = std::clamp(large, 1.0, largest_reach);
   const double raised_small = std::copysign(std::clamp(std::abs(small), 1.0, largest_reach), small);
-  const Matrix2 left = turn((a2 + a1) / 2), right = turn((a2 - a1) / 2);
+  const auto scaled = [](Point p, double from, double to) {
+    return from > 0 ? Point{p.x * (to / from), p.y * (to / from)} : Point{to, 0};
+  };
+  turn = scaled(turn, turned, (raised_large + raised_small) / 2);
+  mirror = scaled(mirror, mirrored, (raised_large - raised_small) / 2);
   Footprint out;
-  out.reach = left * Eigen::Vector2d(raised_large, raised_small).asDiagonal() * right;
-  out.to_result =
-      right.transpose() * Eigen::Vector2d(1 / raised_large, 1 / raised_small).asDiagonal() * left.transpose();
+  out.reach << turn.x + mirror.x, mirror.y - turn.y, mirror.y + turn.y, turn.x - mirror.x;
+  out.to_result = out.reach.inverse();
   out.mix = shrinking_share(large);
   return out;
 }

@@ -186,9 +186,9 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
 
 ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel) + tent_half_width) {
   constexpr int nodes = Pieces::degree + 1;
-  pieces_.per_pixel = static_cast<float>(Pieces::count / radius_);
-  const double piece = radius_ / Pieces::count;
-  for (int i = 0; i < Pieces::count; ++i) {
+  pieces_.per_pixel = static_cast<float>(Pieces::last / radius_);
+  const double piece = radius_ / Pieces::last;
+  for (int i = 0; i < Pieces::last; ++i) {
     // Through the Chebyshev points, by divided differences, which are then multiplied out.
     std::array<double, nodes> t{}, f{}, terms{};
     for (int k = 0; k < nodes; ++k) {

@@ -92,11 +92,11 @@ class ShrinkingKernel {
  public:
   static const ShrinkingKernel& of(Kernel kernel);
   double radius() const { return radius_; }
-  /// Value at |x| in result pixels, within 3e-6.
+  /// Value at |x| in result pixels, within 4e-6.
   float operator()(float x) const {
     const float at = std::abs(x) * pieces_.per_pixel;
-    const int i = std::min(static_cast<int>(at), Pieces::count);
-    if (i == Pieces::count) return 0;
+    if (at >= Pieces::last) return 0;
+    const int i = static_cast<int>(at);
     const float t = at - static_cast<float>(i);
     float sum = pieces_.terms[Pieces::degree][i];
     for (int k = Pieces::degree - 1; k >= 0; --k) sum = pieces_.terms[k][i] + t * sum;
@@ -106,11 +106,11 @@ class ShrinkingKernel {
   static double exact(Kernel kernel, double x);
 
   /// The kernel in pieces of equal length, each a polynomial in the share t of it that lies behind: few enough for
-  /// vector code to keep a term of all pieces in a register.
+  /// vector code to keep a term of all pieces in a register. The last one, beyond the kernel's end, is nothing.
   struct Pieces {
-    static constexpr int count = 16, degree = 4;
+    static constexpr int count = 16, last = count - 1, degree = 4;
     float per_pixel;
-    alignas(64) float terms[degree + 1][count];  // lowest first
+    alignas(64) float terms[degree + 1][count]{};  // lowest first
   };
   const Pieces& pieces() const { return pieces_; }
 

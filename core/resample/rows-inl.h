@@ -70,7 +70,7 @@ class RowLoop {
     if (last - first < block) return leave(x, count, rest);
     leave(x, first, rest);
     int done = first;
-    if constexpr (!by_words)
+    if constexpr (in_rows)
       if (walk_.straight()) done = straight_blocks(first, last);
     for (int i = done, length = segment; i < last;) {
       // The last segment begins earlier if it is too short, and writes some pixels again.
@@ -94,7 +94,9 @@ class RowLoop {
   static constexpr int middle = taps / 2 - 1;
   static constexpr bool differences = taps == 2 || sizeof(T) == 4;
   static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
-  static constexpr bool by_words = sizeof(T) == 1;              // where pixels lie side by side; see words.h
+  // Pixels that lie side by side are worked on in rows; bytes are done as words there, see words.h. Without vectors
+  // there is nothing to gain.
+  static constexpr bool in_rows = sizeof(T) > 1 && HWY_TARGET != HWY_SCALAR;
   static constexpr int rows_ahead = 12;
 
   /// Where points may stand so that all taps are there, and one pixel more on each side.
@@ -149,13 +151,13 @@ class RowLoop {
 
   /// The pixels of the walk's segment from `begin` on, of which the first `again` are already written; it begins at
   /// pixel `start`.
-  HWY_INLINE void blocks(int start, int pixels, int again, int begin = 0) {
+  HWY_NOINLINE void blocks(int start, int pixels, int again, int begin = 0) {
     for (int next = begin; next < pixels;) {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
       walk_.detail();
       bool done = false;
-      if constexpr (!by_words) done = side_by_side(k, start);
+      if constexpr (in_rows) done = side_by_side(k, start);
       if (!done)
         for (std::size_t lane = 0; lane < block; lane += hn::Lanes(floats)) pick(k, lane, start);
       next += block;

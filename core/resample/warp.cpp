@@ -68,7 +68,7 @@ class TileRows {
 /// 16 pixels and linear in between.
 void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const Run& run,
                       std::vector<float>& values, std::array<float, run_length>& mix, bool all_of_it) {
-  constexpr int stretch = 16;
+  constexpr int stretch = WidenedTaps::pixels;
   const auto footprint_at = [&](int column) -> Footprint {
     const auto j = plan.slope({column + 0.5, y + 0.5});
     return footprint(j ? without(plan.stride, *j) : Matrix2(Matrix2::Identity()));
@@ -77,14 +77,16 @@ void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int 
   Footprint from = footprint_at(x - early);
   for (int start = -early; start < run.count; start += stretch) {
     const Footprint to = footprint_at(x + start + stretch);
-    for (int i = std::max(start, 0); i < std::min(start + stretch, run.count); ++i) {
+    const int begin = std::max(start, 0), end = std::min(start + stretch, run.count);
+    bool any = false;
+    for (int i = begin; i < end; ++i) {
       const double t = static_cast<double>(i - start) / stretch;
-      const auto n = static_cast<std::size_t>(i);
-      mix[n] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
-      if (mix[n] <= 0) continue;
-      sampler.sample(run.x[n], run.y[n], from.reach + t * (to.reach - from.reach),
-                     from.to_result + t * (to.to_result - from.to_result), values.data() + i, run_length);
+      mix[static_cast<std::size_t>(i)] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
+      any = any || mix[static_cast<std::size_t>(i)] > 0;
     }
+    if (any)
+      sampler.sample(from, to, begin - start, end - begin, run.x.data() + begin, run.y.data() + begin,
+                     values.data() + begin, run_length);
     from = to;
   }
 }

@@ -6,18 +6,18 @@
 #define FEXEL_RESAMPLE_WIDENED_INL_H
 #endif
 
-#include "resample/vectors-inl.h"
+#include "resample/taps-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 using Pieces = ShrinkingKernel::Pieces;
 
-/// The widened kernel, its terms in registers where those are wide enough. Nothing, exactly, beyond its end.
+/// The widened kernel, its terms in registers where those are wide enough; distances count in pieces. Nothing, exactly,
+/// beyond its end: the last piece is that.
 class WidenedKernel {
  public:
-  HWY_INLINE explicit WidenedKernel(const Pieces& pieces)
-      : pieces_(pieces), per_pixel_(hn::Set(floats, pieces.per_pixel)) {
+  HWY_INLINE WidenedKernel(const Pieces& pieces, F, F, F, F) : pieces_(pieces) {
 #if HWY_TARGET != HWY_SCALAR
     for (int k = 0; k <= Pieces::degree; ++k)
       for (int part = 0; part < parts; ++part)
@@ -33,16 +33,12 @@ class WidenedKernel {
 
  private:
   HWY_INLINE F value(F x) const {
-    const auto at = hn::Mul(hn::Abs(x), per_pixel_);
-    // The nearest whole number below, or one less where it is whole itself: there two pieces meet. It stands in the
-    // last bits of a large float.
-    const auto least = hn::Min(at, hn::Set(floats, Pieces::count - 0.5F));
-    const auto counted = hn::Add(hn::Sub(least, hn::Set(floats, 0.5F)), hn::Set(floats, ones));
-    const auto t = hn::Sub(at, hn::Sub(counted, hn::Set(floats, ones)));
-    const auto piece = hn::And(hn::BitCast(ints, counted), hn::Set(ints, Pieces::count - 1));
+    const auto at = hn::Min(hn::Abs(x), hn::Set(floats, Pieces::count - 0.5F));
+    const auto piece = hn::ConvertTo(ints, at);
+    const auto t = hn::Sub(at, hn::ConvertTo(floats, piece));
     auto sum = term(Pieces::degree, piece);
     for (int k = Pieces::degree - 1; k >= 0; --k) sum = hn::MulAdd(t, sum, term(k, piece));
-    return hn::IfThenElseZero(hn::Lt(at, hn::Set(floats, float{Pieces::count})), sum);
+    return sum;
   }
 #if HWY_TARGET == HWY_SCALAR
   F term(int k, I piece) const {
@@ -62,25 +58,29 @@ class WidenedKernel {
   F terms_[Pieces::degree + 1][parts];
 #endif
   const Pieces& pieces_;
-  F per_pixel_;
 };
 
 /// For area: the share of a source pixel that lies under the result pixel along each of the result's axes. It ends half
 /// of a result pixel and half of what a source pixel reaches along the axis from the middle.
 class SharedArea {
  public:
-  HWY_INLINE SharedArea(float end_u, float end_v) : u_(end_u), v_(end_v) {}
+  HWY_INLINE SharedArea(const Pieces&, F ux, F uy, F vx, F vy) : u_(ux, uy), v_(vx, vy) {}
   HWY_INLINE F along_u(F x) const { return u_.of(x); }
   HWY_INLINE F along_v(F x) const { return v_.of(x); }
 
  private:
   struct Axis {
-    HWY_INLINE explicit Axis(float end) : end_(hn::Set(floats, end)), per_length_(hn::Set(floats, 1 / (2 * end - 1))) {}
+    HWY_INLINE Axis(F right, F down) {
+      const auto half = hn::Set(floats, 0.5F), length = hn::Add(hn::Abs(right), hn::Abs(down));
+      end_ = hn::MulAdd(half, length, half);
+      per_length_ = hn::Div(hn::Set(floats, 1.0F), length);
+      most_ = hn::Min(per_length_, hn::Set(floats, 1.0F));
+    }
     HWY_INLINE F of(F x) const {
       const auto share = hn::Mul(hn::Sub(end_, hn::Abs(x)), per_length_);
-      return hn::Min(hn::Max(share, hn::Zero(floats)), hn::Set(floats, 1.0F));
+      return hn::Min(hn::Max(share, hn::Zero(floats)), most_);
     }
-    F end_, per_length_;
+    F end_, per_length_, most_;
   };
   Axis u_, v_;
 };
@@ -91,19 +91,21 @@ constexpr int float_lanes = static_cast<int>(hn::MaxLanes(floats));
 struct TapRows {
   alignas(64) std::int32_t first[float_lanes], last[float_lanes];
   HWY_INLINE TapRows(const WidenedTaps& taps, int from) {
-    const auto y = hn::Iota(floats, taps.y + static_cast<float>(from));
+    // A tap of the row stands up to a pixel above, and up to a pixel to the left, of where it is counted.
+    const auto y = hn::Iota(floats, static_cast<float>(taps.top + from) - 0.5F);
     auto low = hn::Zero(floats), high = hn::Set(floats, static_cast<float>(taps.columns));
-    const auto keep = [&](float along, float down, float end) HWY_ATTR {
-      constexpr float spare = 1e-2F;  // for rounding
-      if (std::abs(along) < 1e-4F) return;
-      const float per = 1 / along;
-      const auto middle = hn::NegMulAdd(y, hn::Set(floats, down * per), hn::Set(floats, -taps.x));
-      const auto reach = hn::Set(floats, std::abs(end * per) + spare);
+    const auto keep = [&](const WidenedTaps::Band& band) HWY_ATTR {
+      if (std::abs(band.right) < 1e-4F) return;
+      const float per = 1 / band.right, slope = std::abs(band.down * per);
+      const float spare = 1e-2F + 1e-6F * slope * static_cast<float>(std::abs(taps.top) + taps.rows);  // for rounding
+      const auto middle =
+          hn::NegMulAdd(y, hn::Set(floats, band.down * per), hn::Set(floats, -static_cast<float>(taps.left)));
+      const auto reach = hn::Set(floats, std::abs(band.end * per) + 0.5F * slope + spare);
       low = hn::Max(low, hn::Sub(middle, reach));
-      high = hn::Min(high, hn::Add(hn::Add(middle, reach), hn::Set(floats, 1.0F)));
+      high = hn::Min(high, hn::Add(hn::Add(middle, reach), hn::Set(floats, 2.0F)));
     };
-    keep(taps.ux, taps.uy, taps.end_u);
-    keep(taps.vx, taps.vy, taps.end_v);
+    keep(taps.along_u);
+    keep(taps.along_v);
     // A row that only touches the corner of the footprint may have none.
     low = hn::Min(low, hn::Set(floats, static_cast<float>(taps.columns)));
     hn::Store(hn::ConvertTo(ints, low), ints, first);
@@ -111,103 +113,81 @@ struct TapRows {
   }
 };
 
-/// Sums over taps for `most` bands: of the weights, and of weights times what samples differ from one of them, so that
-/// equal samples come out as they are.
+/// The means of `most` bands for as many pixels as a vector has lanes: sums of weights, and of weights times what
+/// samples differ from one of them, so that equal samples come out as they are. Taps are added in the same order
+/// whichever pixels are done together.
 template <int most, class T, class Kernel>
-class TapSums {
- public:
-  HWY_INLINE TapSums(const Kernel& kernel, const WidenedTaps& taps, const T* in, std::ptrdiff_t stride,
-                     std::ptrdiff_t plane)
-      : kernel_(kernel), plane_(plane), x_(taps.x), ux_(hn::Set(floats, taps.ux)), vx_(hn::Set(floats, taps.vx)) {
-    for (int b = 0; b < most; ++b) {
-      sums_[b] = hn::Zero(floats);
-      base_[b] = hn::Set(floats, static_cast<float>(in[b * plane + taps.rows / 2 * stride + taps.columns / 2]));
-    }
-  }
-  struct Row {
-    const T* in;
-    F u, v;  // of x = 0
-    int last;
+HWY_NOINLINE void weighted_means(const WidenedTaps& taps, const Pieces& pieces, std::size_t lane, const T* in,
+                                 std::ptrdiff_t stride, std::ptrdiff_t plane, float* out) {
+  constexpr int together = 4 / static_cast<int>(sizeof(T));  // samples that one gather brings
+  const auto place = hn::Iota(floats, static_cast<float>(taps.first + static_cast<int>(lane)));
+  const auto along = [&](const WidenedTaps::Line& line) HWY_ATTR {
+    return hn::MulAdd(place, hn::Set(floats, line.step), hn::Set(floats, line.start));
   };
-  HWY_INLINE void add(const Row& row, int c) {
-    const auto x = hn::Iota(floats, x_ + static_cast<float>(c));
-    const auto weight = hn::Mul(kernel_.along_u(hn::MulAdd(ux_, x, row.u)), kernel_.along_v(hn::MulAdd(vx_, x, row.v)));
-    total_ = hn::Add(total_, weight);
-    for (int b = 0; b < most; ++b) {
-      auto difference = hn::Sub(load(row.in + b * plane_ + c), base_[b]);
-      // No weight makes nothing of what is not a number.
-      if constexpr (sizeof(T) == 4)
-        difference =
-            hn::IfThenElseZero(hn::FirstN(floats, static_cast<std::size_t>(std::max(row.last - c, 0))), difference);
-      sums_[b] = hn::MulAdd(weight, difference, sums_[b]);
-    }
+  const F ux = along(taps.ux), uy = along(taps.uy), vx = along(taps.vx), vy = along(taps.vy);
+  const Kernel kernel(pieces, ux, uy, vx, vy);
+  const F x = hn::Load(floats, taps.x + lane), y = hn::Load(floats, taps.y + lane);
+  const I offsets = hn::Load(ints, taps.offset + lane);
+  F total = hn::Zero(floats), sums[most], base[most];
+  for (int b = 0; b < most; ++b) {
+    F line[together];
+    gather<together>(in + b * plane, hn::Load(ints, taps.nearest + lane), line);
+    base[b] = line[0];
+    sums[b] = hn::Zero(floats);
   }
-  HWY_INLINE void write(float* out) const {
-    const float inverse = 1 / hn::GetLane(hn::SumOfLanes(floats, total_));
-    for (int b = 0; b < most; ++b)
-      out[b] = hn::GetLane(base_[b]) + inverse * hn::GetLane(hn::SumOfLanes(floats, sums_[b]));
-  }
-
- private:
-  const Kernel kernel_;
-  std::ptrdiff_t plane_;
-  float x_;
-  F ux_, vx_, total_ = hn::Zero(floats);
-  F sums_[most], base_[most];
-};
-
-template <int most, class T, class Kernel>
-HWY_INLINE void weighted_means(const WidenedTaps& taps, const Kernel& kernel, const T* in, std::ptrdiff_t stride,
-                               std::ptrdiff_t plane, float* out) {
-  TapSums<most, T, Kernel> sums(kernel, taps, in, stride, plane);
   for (int from = 0; from < taps.rows; from += float_lanes) {
     const TapRows rows(taps, from);
-    const int count = std::min(float_lanes, taps.rows - from);
-    const auto row = [&](int r) HWY_ATTR {
-      const float y = taps.y + static_cast<float>(from + r);
-      return typename TapSums<most, T, Kernel>::Row{in + (from + r) * stride, hn::Set(floats, taps.uy * y),
-                                                    hn::Set(floats, taps.vy * y), rows.last[r]};
-    };
-    // Two rows at a time: each is a chain of operations that wait for each other.
-    for (int r = 0; r < count; r += 2) {
-      const int next = std::min(r + 1, count - 1);
-      const auto one = row(r), other = row(next);
-      int c = rows.first[r], d = next > r ? rows.first[next] : other.last;
-      for (; c < one.last && d < other.last; c += float_lanes, d += float_lanes) {
-        sums.add(one, c);
-        sums.add(other, d);
+    for (int r = 0; r < std::min(float_lanes, taps.rows - from); ++r) {
+      const int row = taps.top + from + r;
+      const auto down = hn::Sub(hn::Set(floats, static_cast<float>(row)), y);
+      const F u_row = hn::Mul(uy, down), v_row = hn::Mul(vy, down);
+      const T* line = in + row * stride + taps.left + rows.first[r];
+      auto right = hn::Set(floats, static_cast<float>(taps.left + rows.first[r]));
+      for (int c = rows.first[r]; c < rows.last[r]; c += together, line += together) {
+        F samples[most][together];
+        for (int b = 0; b < most; ++b) gather<together>(line + b * plane, offsets, samples[b]);
+        for (int k = 0; k < together; ++k) {
+          const auto across = hn::Sub(right, x);
+          right = hn::Add(right, hn::Set(floats, 1.0F));
+          const auto weight =
+              hn::Mul(kernel.along_u(hn::MulAdd(ux, across, u_row)), kernel.along_v(hn::MulAdd(vx, across, v_row)));
+          total = hn::Add(total, weight);
+          for (int b = 0; b < most; ++b) {
+            auto difference = hn::Sub(samples[b][k], base[b]);
+            // No weight makes nothing of what is not a number.
+            if constexpr (sizeof(T) == 4) difference = hn::IfThenElseZero(hn::Ne(weight, hn::Zero(floats)), difference);
+            sums[b] = hn::MulAdd(weight, difference, sums[b]);
+          }
+        }
       }
-      for (; c < one.last; c += float_lanes) sums.add(one, c);
-      for (; d < other.last; d += float_lanes) sums.add(other, d);
     }
   }
-  sums.write(out);
+  for (int b = 0; b < most; ++b)
+    hn::StoreU(hn::Add(base[b], hn::Div(sums[b], total)), floats, out + b * WidenedTaps::pixels + lane);
 }
 
-template <class T>
-HWY_INLINE void widened(const Pieces* pieces, const WidenedTaps& taps, const T* in, std::ptrdiff_t stride,
-                        std::ptrdiff_t plane, int bands, float* out) {
-  const auto with = [&](const auto& kernel) HWY_ATTR {
+template <class T, class Kernel>
+HWY_INLINE void all_means(const WidenedTaps& taps, int count, const Pieces& pieces, const T* in, std::ptrdiff_t stride,
+                          std::ptrdiff_t plane, int bands, float* out) {
+  for (std::size_t lane = 0; lane < static_cast<std::size_t>(count); lane += hn::Lanes(floats)) {
     int b = 0;
-    for (; b + 3 <= bands; b += 3) weighted_means<3>(taps, kernel, in + b * plane, stride, plane, out + b);
-    for (; b < bands; ++b) weighted_means<1>(taps, kernel, in + b * plane, stride, plane, out + b);
-  };
-  if (pieces)
-    with(WidenedKernel(*pieces));
-  else
-    with(SharedArea(taps.end_u, taps.end_v));
+    for (; b + 3 <= bands; b += 3)
+      weighted_means<3, T, Kernel>(taps, pieces, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
+    for (; b < bands; ++b)
+      weighted_means<1, T, Kernel>(taps, pieces, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
+  }
 }
-void WidenedU8(const Pieces* pieces, const WidenedTaps& taps, const std::uint8_t* in, std::ptrdiff_t stride,
-               std::ptrdiff_t plane, int bands, float* out) {
-  widened(pieces, taps, in, stride, plane, bands, out);
-}
-void WidenedU16(const Pieces* pieces, const WidenedTaps& taps, const std::uint16_t* in, std::ptrdiff_t stride,
-                std::ptrdiff_t plane, int bands, float* out) {
-  widened(pieces, taps, in, stride, plane, bands, out);
-}
-void WidenedF32(const Pieces* pieces, const WidenedTaps& taps, const float* in, std::ptrdiff_t stride,
-                std::ptrdiff_t plane, int bands, float* out) {
-  widened(pieces, taps, in, stride, plane, bands, out);
+
+void WidenedMeans(const WidenedTaps& taps, int count, const Pieces& pieces, bool area, Depth depth, const std::byte* in,
+                  std::ptrdiff_t stride, std::ptrdiff_t plane, int bands, float* out) {
+  visit_depth(depth, [&](auto sample) {
+    using T = decltype(sample);
+    const T* samples = reinterpret_cast<const T*>(in);
+    if (area)
+      all_means<T, SharedArea>(taps, count, pieces, samples, stride, plane, bands, out);
+    else
+      all_means<T, WidenedKernel>(taps, count, pieces, samples, stride, plane, bands, out);
+  });
 }
 
 }  // namespace HWY_NAMESPACE

@@ -1,5 +1,7 @@
 #pragma once
 /// The kernel that is widened where a map shrinks, laid along a pixel's footprint.
+#include <array>
+#include <cstdint>
 #include <vector>
 
 #include "image/image.h"
@@ -8,34 +10,57 @@
 
 namespace fexel {
 
-/// The taps under a widened kernel: `columns` x `rows` of them. A tap at (x, y) from the point stands at u = ux x + uy
-/// y and v = vx x + vy y, in result pixels, and weighs something where |u| < end_u and |v| < end_v.
+/// The taps under the widened kernels of up to 16 neighbouring pixels. Each pixel counts them from the one to the left
+/// of and above its point: tap (i, j) stands (i − x, j − y) from the point, which is u = ux (i − x) + uy (j − y) and v
+/// = vx (i − x) + vy (j − y) in the kernel's own units.
 struct WidenedTaps {
-  float x, y;  ///< of the first tap
-  float ux, uy, vx, vy, end_u, end_v;
-  int columns, rows;
+  static constexpr int pixels = 16;
+  /// What changes by as much from pixel to pixel.
+  struct Line {
+    float start, step;
+  };
+  /// Taps weigh nothing where |right (i − x) + down (j − y)| >= end, whichever the pixel.
+  struct Band {
+    float right, down, end;
+  };
+  Line ux, uy, vx, vy;
+  Band along_u, along_v;
+  int left, top, columns, rows;  ///< the box of taps (i, j) that may weigh something
+  int first;                     ///< place of the first pixel on the lines
+  alignas(64) float x[pixels], y[pixels];
+  alignas(64) std::int32_t offset[pixels],
+      nearest[pixels];  ///< bytes to tap (0, 0), and to the one nearest to the point
 };
 
 /// Interpolates points with the widened kernel laid along their footprints, in vector code.
 class WidenedSampler {
  public:
-  WidenedSampler(const Image& source, Kernel kernel, Edge edge)
-      : source_(source),
-        kernel_(ShrinkingKernel::of(kernel)),
-        area_(kernel == Kernel::area),
-        edge_(edge),
-        values_(static_cast<std::size_t>(source.bands())) {}
-  /// The value of each band at a point of the source (its own coordinates), `apart` from each other in `out`.
-  void sample(double x, double y, const Matrix2& reach, const Matrix2& to_result, float* out, std::ptrdiff_t apart);
+  WidenedSampler(const Image& source, Kernel kernel, Edge edge);
+
+  /// The value of each band at pixels [first, first + count) of a stretch of 16, whose points of the source (its own
+  /// coordinates) are x[0], y[0] and so on. Footprints change evenly from the stretch's first pixel to the one that
+  /// would be its 17th. Bands are `apart` from each other in `out`.
+  void sample(const Footprint& from, const Footprint& to, int first, int count, const double* x, const double* y,
+              float* out, std::ptrdiff_t apart);
 
  private:
-  void lay_out(const WidenedTaps& taps, int left, int top, std::ptrdiff_t stride);
+  /// The samples of a box, in bytes from row to row and from band to band.
+  struct Samples {
+    const std::byte* first;
+    std::ptrdiff_t stride, plane;
+  };
+  WidenedTaps taps_of(const Footprint& from, const Footprint& to) const;
+  void weigh(WidenedTaps& taps, int count, const Samples& samples, const Region& box);
+  Samples laid_out(const Region& box);
 
   const Image& source_;
   const ShrinkingKernel& kernel_;
   bool area_;
   Edge edge_;
-  std::vector<float> laid_out_, values_;
+  std::ptrdiff_t sample_bytes_;
+  std::array<int, WidenedTaps::pixels> columns_, rows_;  // of the taps that pixels count from
+  std::vector<std::byte> laid_out_;
+  std::vector<float> means_;  // of up to 16 pixels, band by band
 };
 
 }  // namespace fexel

@@ -205,49 +205,6 @@ TEST_CASE("flat areas stay flat to the last bit, shrunk or not", "[resample]") {
   CHECK(other == 0);
 }
 
-TEST_CASE("a widened kernel agrees with a plain double sum over the footprint", "[resample][long]") {
-  const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
-  const double shrink = GENERATE(1.4, 2.5, 3.7);
-  const Pyramid source = pyramid_of(test::noise(300, 300, 1, Depth::f32));
-  const double angle = 0.4;
-  Matrix3 pull;
-  pull << shrink * std::cos(angle), -1.3 * std::sin(angle), 120, shrink * std::sin(angle), 1.3 * std::cos(angle), 60, 0,
-      0, 1;
-  const Image out = warp(source, plan_of(pull, {300, 300}, {40, 40}), {0, 0, 40, 40}, {kernel, Edge::fill, {0}, true},
-                         Quality::final, {});
-  const Matrix2 jacobian = pull.topLeftCorner<2, 2>();
-  const auto s = singular_values(jacobian);
-  // The footprint's definition, from its square root: reach^-1 = inverse of the Jacobian with singular values of at
-  // least 1.
-  const double share = shrinking_mix(s.large);
-  REQUIRE(s.small >= 1);  // so that the footprint is the Jacobian itself
-  const Matrix2 to_result = Map(pull).inverse_matrix().topLeftCorner<2, 2>();
-  const Endless endless(source.base(), 0, kernel, Edge::fill);
-  double worst = 0;
-  int compared = 0;
-  for (int y = 0; y < 40; y += 13)
-    for (int x = 0; x < 40; x += 11) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
-      if (!out.valid(x, y) || at.x < 25 || at.y < 25 || at.x > 275 || at.y > 275) continue;
-      double sum = 0, weights = 0;
-      for (int j = static_cast<int>(at.y) - 24; j < at.y + 24; ++j)
-        for (int i = static_cast<int>(at.x) - 24; i < at.x + 24; ++i) {
-          const double dx = i + 0.5 - at.x, dy = j + 0.5 - at.y;
-          const double u = to_result(0, 0) * dx + to_result(0, 1) * dy, v = to_result(1, 0) * dx + to_result(1, 1) * dy;
-          if (std::max(std::abs(u), std::abs(v)) > 4.6) continue;
-          const double w = ShrinkingKernel::exact(kernel, u) * ShrinkingKernel::exact(kernel, v);
-          sum += w * value(source.base(), 0, i, j);
-          weights += w;
-        }
-      ++compared;
-      const double plain = plain_sample(endless, kernel, at);
-      const double expected = plain + share * (sum / weights - plain);
-      worst = std::max(worst, std::abs(value(out, 0, x, y) - expected));
-    }
-  CHECK(worst < 5e-5);
-  CHECK(compared > 5);
-}
-
 TEST_CASE("the error of a turn is the one that theory gives", "[resample][long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const auto all = test::waves(80, 0.18, 11);

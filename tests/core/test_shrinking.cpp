@@ -1,6 +1,7 @@
 /// The kernel that is widened where a map shrinks, against its definition in plain double arithmetic.
 #include <Eigen/SVD>
 #include <catch2/catch.hpp>
+#include <map>
 
 #include "resample/footprint.h"
 #include "tests/maps.h"
@@ -24,6 +25,21 @@ Matrix2 raised(const Matrix2& jacobian) {
   return svd.matrixU() * svd.singularValues().cwiseMax(1.0).asDiagonal() * svd.matrixV().transpose();
 }
 
+/// The widened kernel in full, from a table of exact values that is finer than it bends: each of them is an integral.
+double exact_kernel(Kernel kernel, double x) {
+  constexpr int per_pixel = 200, end = 5;
+  static std::map<Kernel, std::vector<double>> tables;
+  std::vector<double>& table = tables[kernel];
+  if (table.empty())
+    for (int i = -1; i < end * per_pixel + 3; ++i)
+      table.push_back(ShrinkingKernel::exact(kernel, std::abs(i) / double(per_pixel)));
+  const double at = std::min(std::abs(x), double(end)) * per_pixel;
+  const auto i = static_cast<std::size_t>(at);
+  const double t = at - std::floor(at), *p = &table[i];
+  return p[1] +
+         t / 2 * (p[2] - p[0] + t * (2 * p[0] - 5 * p[1] + 4 * p[2] - p[3] + t * (3 * (p[1] - p[2]) + p[3] - p[0])));
+}
+
 /// The mean under the kernel that is laid along the footprint; source pixels are walked to, one by one.
 double plain_wide(const Image& source, int band, Kernel kernel, Edge edge, Point at, const Matrix2& jacobian) {
   const Matrix2 reach = raised(jacobian), to_result = reach.inverse();
@@ -32,7 +48,7 @@ double plain_wide(const Image& source, int band, Kernel kernel, Edge edge, Point
   const int down = static_cast<int>(radius * (std::abs(reach(1, 0)) + std::abs(reach(1, 1)))) + 2;
   const auto weight = [&](int row, double dx, double dy) {
     const double from_middle = std::abs(to_result(row, 0) * dx + to_result(row, 1) * dy);
-    if (kernel != Kernel::area) return from_middle > 4.6 ? 0 : ShrinkingKernel::exact(kernel, from_middle);
+    if (kernel != Kernel::area) return exact_kernel(kernel, from_middle);
     // What of a source pixel's reach along the axis lies within half a pixel of the middle.
     const double length = std::abs(to_result(row, 0)) + std::abs(to_result(row, 1));
     const double low = std::max(from_middle - length / 2, -0.5), high = std::min(from_middle + length / 2, 0.5);

@@ -85,7 +85,7 @@ void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int 
       any = any || mix[static_cast<std::size_t>(i)] > 0;
     }
     if (any)
-      sampler.sample(from, to, begin - start, end - begin, run.x.data() + begin, run.y.data() + begin,
+      sampler.sample({from, to}, {begin - start, end - begin, run.x.data() + begin, run.y.data() + begin},
                      values.data() + begin, run_length);
     from = to;
   }

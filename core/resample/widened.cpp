@@ -18,8 +18,11 @@ HWY_EXPORT(WidenedMeans);
 namespace {
 
 constexpr int read_beyond = 3;                   // samples that are read behind the last tap, at most
-constexpr std::int64_t most_laid_out = 1 << 16;  // samples of a band, but for a single pixel's
+constexpr std::int64_t most_laid_out = 1 << 22;  // samples of a band
 constexpr std::int64_t most_offset = 1 << 30;    // bytes
+// Footprints that are done together may differ by this much of the kernel's reach; their lines are even in between, and
+// so the footprints themselves are not quite: by less than the spare twentieth that is looked at.
+constexpr double most_off = 0.25, spare = 1.05;
 
 /// The whole number below, and what is left; any number, even none, becomes one that fits an int.
 struct Place {
@@ -48,16 +51,30 @@ WidenedSampler::WidenedSampler(const Image& source, Kernel kernel, Edge edge)
       sample_bytes_(static_cast<std::ptrdiff_t>(bytes_of(source.depth()))),
       means_(static_cast<std::size_t>(source.bands() * WidenedTaps::pixels)) {}
 
-WidenedTaps WidenedSampler::taps_of(const Footprint& from, const Footprint& to) const {
+WidenedTaps WidenedSampler::taps_of(const Stretch& stretch, int begin, int end, bool& steady) const {
   WidenedTaps taps;
-  const Matrix2 &a = from.to_result, &b = to.to_result;
-  const auto end = [&](int row) {
+  const Matrix2 &first = stretch.from.to_result, &last = stretch.to.to_result;
+  const auto line = [&](int row, int column) -> WidenedTaps::Line {
+    const double units = area_ ? 1 : double{kernel_.pieces().per_pixel};
+    const double step = (last(row, column) - first(row, column)) / WidenedTaps::pixels;
+    return {static_cast<float>(units * first(row, column)), static_cast<float>(units * step)};
+  };
+  taps.ux = line(0, 0), taps.uy = line(0, 1), taps.vx = line(1, 0), taps.vy = line(1, 1);
+
+  const auto between = [](const Matrix2& from, const Matrix2& to, int pixel) -> Matrix2 {
+    return from + static_cast<double>(pixel) / WidenedTaps::pixels * (to - from);
+  };
+  const Matrix2 a = between(first, last, begin), b = between(first, last, end - 1);
+  const auto end_along = [&](int row) {
     return area_ ? 0.5 + 0.5 * std::max(length_of(a, row), length_of(b, row)) : kernel_.radius();
   };
-  const double end_u = end(0), end_v = end(1);
+  const double end_u = end_along(0), end_v = end_along(1);
   const auto half = [&](int row) {
-    const auto reaches = [&](const Matrix2& m) { return end_u * std::abs(m(row, 0)) + end_v * std::abs(m(row, 1)); };
-    return std::max(reaches(from.reach), reaches(to.reach));
+    const auto reached = [&](int pixel) {
+      const Matrix2 reach = between(stretch.from.reach, stretch.to.reach, pixel);
+      return end_u * std::abs(reach(row, 0)) + end_v * std::abs(reach(row, 1));
+    };
+    return spare * std::max(reached(begin), reached(end - 1));
   };
   const double half_width = half(0), half_height = half(1);
   // Points stand up to a pixel behind the tap that they count from.
@@ -65,54 +82,72 @@ WidenedTaps WidenedSampler::taps_of(const Footprint& from, const Footprint& to) 
   taps.top = -static_cast<int>(half_height);
   taps.columns = static_cast<int>(half_width + 1) - taps.left + 1;
   taps.rows = static_cast<int>(half_height + 1) - taps.top + 1;
-  const auto line = [&](int row, int column) -> WidenedTaps::Line {
-    const double units = area_ ? 1 : double{kernel_.pieces().per_pixel};
-    const double step = (b(row, column) - a(row, column)) / WidenedTaps::pixels;
-    return {static_cast<float>(units * a(row, column)), static_cast<float>(units * step)};
-  };
-  taps.ux = line(0, 0), taps.uy = line(0, 1), taps.vx = line(1, 0), taps.vy = line(1, 1);
   // Between the two, a line is off its middle by up to half of what they differ by.
+  steady = true;
   const auto band = [&](int row) -> WidenedTaps::Band {
     const double off = 0.5 * (std::abs(b(row, 0) - a(row, 0)) * (half_width + 2) +
                               std::abs(b(row, 1) - a(row, 1)) * (half_height + 2));
+    steady = steady && off < most_off * end_along(row);
     return {static_cast<float>((a(row, 0) + b(row, 0)) / 2), static_cast<float>((a(row, 1) + b(row, 1)) / 2),
-            static_cast<float>(end(row) + off)};
+            static_cast<float>(end_along(row) + off)};
   };
   taps.along_u = band(0), taps.along_v = band(1);
   return taps;
 }
 
-void WidenedSampler::sample(const Footprint& from, const Footprint& to, int first, int count, const double* x,
-                            const double* y, float* out, std::ptrdiff_t apart) {
-  WidenedTaps taps = taps_of(from, to);
-  taps.first = first;
+void WidenedSampler::sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart) {
+  part(stretch, 0, WidenedTaps::pixels, points, out, apart);
+}
+
+void WidenedSampler::part(const Stretch& stretch, int begin, int end, const Points& points, float* out,
+                          std::ptrdiff_t apart) {
+  // Parts are those of the whole stretch, so that a pixel is the same whichever of its neighbours are asked for.
+  const int from = std::max(begin, points.first), to = std::min(end, points.first + points.count);
+  if (from >= to) return;
+  bool steady = false;
+  WidenedTaps taps = taps_of(stretch, begin, end, steady);
+  if (!steady && end - begin > 1) {
+    const int middle = (begin + end) / 2;
+    part(stretch, begin, middle, points, out, apart);
+    return part(stretch, middle, end, points, out, apart);
+  }
+  const int skipped = from - points.first;
+  under(taps, {from, to - from, points.x + skipped, points.y + skipped}, out + skipped, apart);
+}
+
+void WidenedSampler::under(WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart) {
+  taps.first = points.first;
   int left = INT_MAX, top = INT_MAX, right = INT_MIN, bottom = INT_MIN;
   for (std::size_t i = 0; i < WidenedTaps::pixels; ++i) {
-    const int at = std::min(static_cast<int>(i), count - 1);
-    const Place across(x[at] - 0.5), down(y[at] - 0.5);
+    const int at = std::min(static_cast<int>(i), points.count - 1);
+    const Place across(points.x[at] - 0.5), down(points.y[at] - 0.5);
     columns_[i] = across.whole, rows_[i] = down.whole;
     taps.x[i] = static_cast<float>(across.part), taps.y[i] = static_cast<float>(down.part);
     left = std::min(left, across.whole), right = std::max(right, across.whole);
     top = std::min(top, down.whole), bottom = std::max(bottom, down.whole);
   }
-  // The samples under the taps of all pixels.
+  // The samples under the taps of all points.
   const Region box{left + taps.left, top + taps.top, right - left + taps.columns + read_beyond,
                    bottom - top + taps.rows};
+  const std::int64_t area = std::int64_t{box.width} * box.height;
   const Image& source = source_;
   const std::int64_t row_bytes = source.height() > 1 ? source.bytes(0, 1) - source.bytes(0, 0) : 0;
   const bool inside = box.x >= 0 && box.y >= 0 && box.x + box.width <= source.width() &&
                       box.y + box.height <= source.height() && box.height * row_bytes < most_offset;
   if (inside) {
-    weigh(taps, count, {source.bytes(0, box.y) + box.x * sample_bytes_, row_bytes, row_bytes * source.height()}, box);
-  } else if (count > 1 && std::int64_t{box.width} * box.height > most_laid_out) {
-    const int half = count / 2;
-    sample(from, to, first, half, x, y, out, apart);
-    return sample(from, to, first + half, count - half, x + half, y + half, out + half, apart);
+    weigh(taps, points.count, {source.bytes(0, box.y) + box.x * sample_bytes_, row_bytes, row_bytes * source.height()},
+          box);
+  } else if (points.count > 1 &&
+             area > std::min(most_laid_out, points.count * taps.columns * std::int64_t{taps.rows})) {
+    // Apart, they take less laying out.
+    const int half = points.count / 2;
+    under(taps, {points.first, half, points.x, points.y}, out, apart);
+    return under(taps, {points.first + half, points.count - half, points.x + half, points.y + half}, out + half, apart);
   } else {
-    weigh(taps, count, laid_out(box), box);
+    weigh(taps, points.count, laid_out(box), box);
   }
   for (int band = 0; band < source.bands(); ++band)
-    std::copy_n(means_.data() + band * WidenedTaps::pixels, count, out + band * apart);
+    std::copy_n(means_.data() + band * WidenedTaps::pixels, points.count, out + band * apart);
 }
 
 void WidenedSampler::weigh(WidenedTaps& taps, int count, const Samples& samples, const Region& box) {

@@ -37,11 +37,17 @@ class WidenedSampler {
  public:
   WidenedSampler(const Image& source, Kernel kernel, Edge edge);
 
-  /// The value of each band at pixels [first, first + count) of a stretch of 16, whose points of the source (its own
-  /// coordinates) are x[0], y[0] and so on. Footprints change evenly from the stretch's first pixel to the one that
-  /// would be its 17th. Bands are `apart` from each other in `out`.
-  void sample(const Footprint& from, const Footprint& to, int first, int count, const double* x, const double* y,
-              float* out, std::ptrdiff_t apart);
+  /// 16 neighbouring pixels: footprints change evenly from the first one's to that of the one that would be the 17th.
+  struct Stretch {
+    const Footprint &from, &to;
+  };
+  /// Pixels [first, first + count) of a stretch, and their points of the source, in its own coordinates.
+  struct Points {
+    int first, count;
+    const double *x, *y;
+  };
+  /// The value of each band at the points, bands `apart` from each other in `out`.
+  void sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart);
 
  private:
   /// The samples of a box, in bytes from row to row and from band to band.
@@ -49,7 +55,9 @@ class WidenedSampler {
     const std::byte* first;
     std::ptrdiff_t stride, plane;
   };
-  WidenedTaps taps_of(const Footprint& from, const Footprint& to) const;
+  WidenedTaps taps_of(const Stretch& stretch, int begin, int end, bool& steady) const;
+  void part(const Stretch& stretch, int begin, int end, const Points& points, float* out, std::ptrdiff_t apart);
+  void under(WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart);
   void weigh(WidenedTaps& taps, int count, const Samples& samples, const Region& box);
   Samples laid_out(const Region& box);
 

@@ -59,13 +59,16 @@ class SourcePage : public InspectorPage {
     const QString bands = info.bands == 1   ? tr("grey")
                           : info.bands == 3 ? tr("three bands")
                                             : tr("%1 bands").arg(info.bands);
-    fields::say(facts_,
-                tr("%1\n%2 × %3 px, %4, %5\n%6")
-                    .arg(QFileInfo(source->path).fileName())
-                    .arg(info.width)
-                    .arg(info.height)
-                    .arg(depth, bands,
-                         info.pixel_size ? size_text(document().layout().stations[0]) : tr("pixel size not known")));
+    // A calibration in the chain comes before what the file says.
+    const Station& first = document().layout().stations[0];
+    const QString scale = first.pixel
+                              ? tr("%1, %2").arg(pixel_text(*first.pixel), extent_text(first.size, *first.pixel))
+                              : tr("pixel size not known");
+    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5\n%6")
+                            .arg(QFileInfo(source->path).fileName())
+                            .arg(info.width)
+                            .arg(info.height)
+                            .arg(depth, bands, scale));
     QStringList notes;
     if (!info.pixel_size) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
     if (info.orientation != 1)

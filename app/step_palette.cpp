@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QVBoxLayout>
 
+#include "app/fields.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "app/tile.h"
@@ -27,7 +28,10 @@ StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   list_ = new QListWidget;
   list_->setAccessibleName(tr("Steps"));
   list_->setIconSize({30, 30});
-  column->addWidget(list_);
+  column->addWidget(list_, 1);
+  nothing_ = fields::sentence(tr("What was found"));
+  column->addWidget(nothing_);
+  column->addStretch();
   for (const std::string& word : steps_in_order()) {
     QIcon icon;
     for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected})
@@ -54,15 +58,19 @@ void StepPalette::open_at(QPoint global, int index) {
 }
 
 void StepPalette::filter(const QString& text) {
-  bool chosen = false;
+  bool any = false;
   for (int i = 0; i < list_->count(); ++i) {
-    const bool match = list_->item(i)->text().contains(text, Qt::CaseInsensitive);
+    const bool match = step_answers(list_->item(i)->data(Qt::UserRole).toString().toStdString(), text);
     list_->item(i)->setHidden(!match);
-    if (match && !chosen) {
-      list_->setCurrentRow(i);
-      chosen = true;
-    }
+    if (match && !any) list_->setCurrentRow(i);
+    any = any || match;
   }
+  list_->setVisible(any);
+  nothing_->setVisible(!any);
+  fields::say(nothing_,
+              any ? QString()
+                  : tr("No step answers to “%1”. Try another word for it, or clear the field to see them all.")
+                        .arg(text.trimmed()));
 }
 
 void StepPalette::choose() {

@@ -2,6 +2,7 @@
 /// The sheet of steps: pictograms in the order of the work, with a search field.
 #include <QFrame>
 
+class QLabel;
 class QLineEdit;
 class QListWidget;
 
@@ -24,6 +25,7 @@ class StepPalette : public QFrame {
   void choose();
   QLineEdit* search_;
   QListWidget* list_;
+  QLabel* nothing_;
   int index_ = 0;
 };
 

@@ -3,6 +3,7 @@
 #include <QDrag>
 #include <QLineEdit>
 #include <QMimeData>
+#include <algorithm>
 
 #include "app/canvas_overlay.h"
 #include "app/text.h"
@@ -15,32 +16,70 @@ namespace {
 constexpr const char* flag_type = "application/x-fexel-flag";
 
 struct Said {
-  QString title, purpose;
+  QString title, purpose, also;  // also: other words that people look for it by
 };
 
 Said said_of(const std::string& word) {
   static const std::map<std::string, Said> words = {
-      {QuarterStep::word, {QObject::tr("Quarter turn"), QObject::tr("turn by whole quarters, bit for bit")}},
-      {MirrorStep::word, {QObject::tr("Mirror"), QObject::tr("left and right, or up and down, change places")}},
-      {TurnStep::word, {QObject::tr("Turn"), QObject::tr("turn by any angle")}},
-      {ShiftStep::word, {QObject::tr("Shift"), QObject::tr("move the picture in its window")}},
-      {CropStep::word, {QObject::tr("Crop"), QObject::tr("cut out a rectangle")}},
-      {ResizeStep::word, {QObject::tr("Resize"), QObject::tr("another size, by pixels, factor or pixel size")}},
-      {ReduceStep::word, {QObject::tr("Reduce"), QObject::tr("blocks of pixels to one each")}},
-      {PadStep::word, {QObject::tr("Pad"), QObject::tr("more pixels around the picture")}},
-      {MatrixStep::word, {QObject::tr("Matrix"), QObject::tr("any planar map, by its nine numbers")}},
+      {QuarterStep::word,
+       {QObject::tr("Quarter turn"), QObject::tr("turn by whole quarters, bit for bit"),
+        QObject::tr("rotate 90 180 270 degrees portrait landscape upright")}},
+      {MirrorStep::word,
+       {QObject::tr("Mirror"), QObject::tr("left and right, or up and down, change places"),
+        QObject::tr("flip reverse handedness reflect")}},
+      {TurnStep::word,
+       {QObject::tr("Turn"), QObject::tr("turn by any angle"),
+        QObject::tr("rotate straighten level plumb tilted slanted angle degrees horizon")}},
+      {ShiftStep::word,
+       {QObject::tr("Shift"), QObject::tr("move the picture in its window"),
+        QObject::tr("move translate offset displace")}},
+      {CropStep::word,
+       {QObject::tr("Crop"), QObject::tr("cut out a rectangle"), QObject::tr("trim region of interest window ratio")}},
+      {ResizeStep::word,
+       {QObject::tr("Resize"), QObject::tr("another size, by pixels, factor or pixel size"),
+        QObject::tr("scale resample enlarge shrink zoom dpi resolution thumbnail")}},
+      {ReduceStep::word,
+       {QObject::tr("Reduce"), QObject::tr("blocks of pixels to one each"),
+        QObject::tr("bin average downsample smaller sum")}},
+      {PadStep::word,
+       {QObject::tr("Pad"), QObject::tr("more pixels around the picture"),
+        QObject::tr("border margin extend canvas frame")}},
+      {MatrixStep::word,
+       {QObject::tr("Matrix"), QObject::tr("any planar map, by its nine numbers"),
+        QObject::tr("affine projective homography transform shear")}},
       {RectifyStep::word,
-       {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true")}},
-      {TiltStep::word, {QObject::tr("Tilt"), QObject::tr("turn the picture's plane in space")}},
-      {LensStep::word, {QObject::tr("Lens"), QObject::tr("undo the distortion of a lens, or add it")}},
-      {FitStep::word, {QObject::tr("Fit"), QObject::tr("lay control points on where they belong")}},
-      {UnwrapStep::word, {QObject::tr("Unwrap"), QObject::tr("roll a ring out to a strip")}},
-      {BandsStep::word, {QObject::tr("Bands"), QObject::tr("grey, or some bands in another order")}},
-      {ContrastStep::word, {QObject::tr("Even contrast"), QObject::tr("the same contrast everywhere")}},
-      {HighpassStep::word, {QObject::tr("High-pass"), QObject::tr("take slow changes of light away")}},
-      {DenoiseStep::word, {QObject::tr("Denoise"), QObject::tr("median or Gaussian of the surroundings")}},
-      {ConvolveStep::word, {QObject::tr("Convolve"), QObject::tr("sums of neighbours with a kernel of your own")}},
-      {AlignStep::word, {QObject::tr("Align"), QObject::tr("bring all frames, or bands, to one of them")}}};
+       {QObject::tr("Rectify"), QObject::tr("lay a known rectangle square, so that lengths are true"),
+        QObject::tr("perspective straighten keystone square homography facade plane corners")}},
+      {TiltStep::word,
+       {QObject::tr("Tilt"), QObject::tr("turn the picture's plane in space"),
+        QObject::tr("perspective pitch yaw roll rotate in space")}},
+      {LensStep::word,
+       {QObject::tr("Lens"), QObject::tr("undo the distortion of a lens, or add it"),
+        QObject::tr("distortion barrel pincushion undistort straight lines")}},
+      {FitStep::word,
+       {QObject::tr("Fit"), QObject::tr("lay control points on where they belong"),
+        QObject::tr("affine projective polynomial thin-plate spline warp register control points landmarks pairs")}},
+      {UnwrapStep::word,
+       {QObject::tr("Unwrap"), QObject::tr("roll a ring out to a strip"),
+        QObject::tr("polar ring rim circle dial cylinder")}},
+      {BandsStep::word,
+       {QObject::tr("Bands"), QObject::tr("grey, or some bands in another order"),
+        QObject::tr("channels colour color red green blue grey gray")}},
+      {ContrastStep::word,
+       {QObject::tr("Even contrast"), QObject::tr("the same contrast everywhere"),
+        QObject::tr("equalise equalize local brightness")}},
+      {HighpassStep::word,
+       {QObject::tr("High-pass"), QObject::tr("take slow changes of light away"),
+        QObject::tr("background flatten shading illumination")}},
+      {DenoiseStep::word,
+       {QObject::tr("Denoise"), QObject::tr("median or Gaussian of the surroundings"),
+        QObject::tr("median gaussian smooth blur noise")}},
+      {ConvolveStep::word,
+       {QObject::tr("Convolve"), QObject::tr("sums of neighbours with a kernel of your own"),
+        QObject::tr("filter sharpen edge derivative sobel kernel")}},
+      {AlignStep::word,
+       {QObject::tr("Align"), QObject::tr("bring all frames, or bands, to one of them"),
+        QObject::tr("register stack sequence stabilise stabilize drift channels")}}};
   return words.at(word);
 }
 
@@ -61,6 +100,7 @@ QString parameter_of(const MirrorStep& step) {
 }
 
 QString parameter_of(const TurnStep& step) {
+  if (step.degrees == 0) return QObject::tr("no turn");
   return step.degrees < 0 ? QObject::tr("%1° clockwise").arg(plain(-step.degrees))
                           : QObject::tr("%1° counter-clockwise").arg(plain(step.degrees));
 }
@@ -182,22 +222,35 @@ QString step_purpose(const std::string& word) {
   return said_of(word).purpose;
 }
 
+bool step_answers(const std::string& word, const QString& wanted) {
+  const Said said = said_of(word);
+  const QString all = said.title + ' ' + said.purpose + ' ' + said.also;
+  return std::ranges::all_of(wanted.split(' ', Qt::SkipEmptyParts),
+                             [&](const QString& part) { return all.contains(part, Qt::CaseInsensitive); });
+}
+
 QString parameter_text(const Step& step, const Station& made) {
   if (made.problem) return QObject::tr("cannot be made");
   if (!step.on) return QObject::tr("off");
   return std::visit([](const auto& kind) { return parameter_of(kind); }, step.kind);
 }
 
+QString pixel_text(const PixelSize& pixel) {
+  const QString unit = text_of(pixel.unit);
+  return pixel.square()
+             ? QString("%1 %2/px").arg(text_of(short_number((pixel.x + pixel.y) / 2)), unit)
+             : QString("%1 × %2 %3/px").arg(text_of(short_number(pixel.x)), text_of(short_number(pixel.y)), unit);
+}
+
 QString size_text(const Station& s) {
-  QString text = QString("%1 × %2 px").arg(s.size.width).arg(s.size.height);
-  if (s.pixel) {
-    text +=
-        s.pixel->square()
-            ? QString(" · %1 %2/px").arg(text_of(short_number((s.pixel->x + s.pixel->y) / 2)), text_of(s.pixel->unit))
-            : QString(" · %1 × %2 %3/px")
-                  .arg(text_of(short_number(s.pixel->x)), text_of(short_number(s.pixel->y)), text_of(s.pixel->unit));
-  }
-  return text;
+  const QString text = QString("%1 × %2 px").arg(s.size.width).arg(s.size.height);
+  return s.pixel ? text + " · " + pixel_text(*s.pixel) : text;
+}
+
+QString extent_text(Size size, const PixelSize& pixel) {
+  return QString("%1 × %2 %3")
+      .arg(text_of(short_number(size.width * pixel.x)), text_of(short_number(size.height * pixel.y)),
+           text_of(pixel.unit));
 }
 
 Tile::Tile(Document& document, int index, QWidget* parent)

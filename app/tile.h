@@ -53,7 +53,14 @@ QString step_title(const std::string& word);
 const std::vector<std::string>& steps_in_order();
 /// What the step is for, in half a sentence.
 QString step_purpose(const std::string& word);
+/// Whether a step is what someone looks for: each of the words wanted is in its title, its purpose, or among other
+/// words for it.
+bool step_answers(const std::string& word, const QString& wanted);
 /// "2400 × 1600 px · 0.25 mm/px".
 QString size_text(const Station& station);
+/// What a pixel stands for, as "0.1 mm/px".
+QString pixel_text(const PixelSize& pixel);
+/// What a picture stands for, as "170 × 125 mm".
+QString extent_text(Size size, const PixelSize& pixel);
 
 }  // namespace fexel

@@ -169,6 +169,20 @@ TEST_CASE("the palette finds steps by name and purpose, and takes none when noth
     REQUIRE(desk.document().chain().steps.size() == 1);
     CHECK(word_of(desk.document().chain().steps[0].kind) == std::string("rectify"));
   }
+  SECTION("by other words for it, in any order") {
+    const auto [wanted, found] = GENERATE(table<std::string, std::string>({{"straighten", "rectify"},
+                                                                           {"rotate angle", "turn"},
+                                                                           {"degrees 90", "quarter"},
+                                                                           {"Flip", "mirror"},
+                                                                           {"distortion", "lens"},
+                                                                           {"polar", "unwrap"},
+                                                                           {"resample", "resize"},
+                                                                           {"median", "denoise"},
+                                                                           {"drift", "align"}}));
+    QTest::keyClick(search(QString::fromStdString(wanted)), Qt::Key_Return);
+    REQUIRE(desk.document().chain().steps.size() == 1);
+    CHECK(word_of(desk.document().chain().steps[0].kind) == found);
+  }
   SECTION("arrows choose among those that are left") {
     QWidget* field = search("cut");
     QTest::keyClick(field, Qt::Key_Down);  // crop is the only one left
@@ -178,6 +192,12 @@ TEST_CASE("the palette finds steps by name and purpose, and takes none when noth
   }
   SECTION("none") {
     QWidget* field = search("zzz");
+    const auto said = [&] {
+      for (const auto* label : field->window()->findChildren<QLabel*>())
+        if (label->isVisible() && label->text().contains("zzz")) return true;
+      return false;
+    };
+    CHECK(said());
     QTest::keyClick(field, Qt::Key_Return);
     CHECK(desk.document().chain().steps.empty());
     QTest::keyClick(field, Qt::Key_Escape);

@@ -1,4 +1,5 @@
 #include <QComboBox>
+#include <QDate>
 #include <QFileInfo>
 
 #include "app/fields.h"
@@ -6,9 +7,15 @@
 #include "app/masks_panel.h"
 #include "app/text.h"
 #include "app/tile.h"
+#include "chain/trust.h"
 
 namespace fexel {
 namespace {
+
+/// A small share, as "0.05 %".
+QString share_text(double share) {
+  return text_of(short_number(100 * share, 2)) + QStringLiteral(" %");
+}
 
 class SourcePage : public InspectorPage {
  public:
@@ -16,6 +23,7 @@ class SourcePage : public InspectorPage {
     column()->addWidget(fields::section(tr("As it was read")));
     facts_ = fields::sentence(tr("What the file says"));
     column()->addWidget(facts_);
+    add_size();
     time_ = new QWidget;
     auto* row = new QHBoxLayout(time_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -39,6 +47,8 @@ class SourcePage : public InspectorPage {
   }
   void refresh() override {
     const OpenSource* source = document().source();
+    size_->setVisible(source != nullptr);
+    if (source) show_size(source->info.pixel_size);
     const bool sequence = source && source->frames.size() > 1;
     time_->setVisible(sequence);
     const auto& step = document().chain().time_step;
@@ -61,16 +71,14 @@ class SourcePage : public InspectorPage {
                                             : tr("%1 bands").arg(info.bands);
     // A calibration in the chain comes before what the file says.
     const Station& first = document().layout().stations[0];
-    const QString scale = first.pixel
-                              ? tr("%1, %2").arg(pixel_text(*first.pixel), extent_text(first.size, *first.pixel))
-                              : tr("pixel size not known");
-    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5\n%6")
+    const QString extent = first.pixel ? "\n" + extent_text(first.size, *first.pixel) : QString();
+    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5%6")
                             .arg(QFileInfo(source->path).fileName())
                             .arg(info.width)
                             .arg(info.height)
-                            .arg(depth, bands, scale));
+                            .arg(depth, bands, extent));
     QStringList notes;
-    if (!info.pixel_size) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
+    if (!first.pixel) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
     if (info.orientation != 1)
       notes << tr("The file carries orientation tag %1; it was applied once, so the picture stands upright here.")
                    .arg(info.orientation);
@@ -85,6 +93,105 @@ class SourcePage : public InspectorPage {
   }
 
  private:
+  void add_size() {
+    size_ = new QWidget;
+    auto* rows = new QVBoxLayout(size_);
+    rows->setContentsMargins(0, 0, 0, 0);
+    rows->addWidget(fields::section(tr("Pixel size")));
+    auto* row = new QHBoxLayout;
+    wide_ = new fields::Number(tr("Pixel width"), 0, 1e9, 9);
+    high_ = new fields::Number(tr("Pixel height"), 0, 1e9, 9);
+    for (fields::Number* number : {wide_, high_}) number->setSpecialValueText(tr("not known"));
+    size_unit_ = new QComboBox;
+    size_unit_->setAccessibleName(tr("Unit of the pixel size"));
+    for (const std::string& unit : length_units()) size_unit_->addItem(text_of(unit));
+    size_unit_->setCurrentText(QStringLiteral("mm"));
+    row->addWidget(wide_, 1);
+    row->addWidget(new QLabel(QStringLiteral("×")));
+    row->addWidget(high_, 1);
+    row->addWidget(size_unit_);
+    rows->addLayout(row);
+    size_said_ = fields::sentence(tr("Where the pixel size is from"));
+    rows->addWidget(size_said_);
+    auto* words = new QHBoxLayout;
+    from_gauges_ = new QPushButton(tr("From the gauges"));
+    from_gauges_->setAccessibleName(from_gauges_->text());
+    as_read_ = new QPushButton(tr("As the file says"));
+    as_read_->setAccessibleName(as_read_->text());
+    words->addWidget(from_gauges_);
+    words->addWidget(as_read_);
+    rows->addLayout(words);
+    column()->addWidget(size_);
+    connect(wide_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+      // Pixels that are square stay so; the others keep what was typed of them.
+      const auto& before = document().layout().stations[0].pixel;
+      take_size(v, !before || before->square() ? v : before->y);
+    });
+    connect(high_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
+      const auto& before = document().layout().stations[0].pixel;
+      take_size(before ? before->x : v, v);
+    });
+    connect(size_unit_, &QComboBox::activated, this, [this] {
+      if (const auto& before = document().layout().stations[0].pixel) take_size(before->x, before->y);
+    });
+    connect(from_gauges_, &QPushButton::clicked, this, [this] {
+      const auto gauged = scale_from_gauges(document().chain(), document().layout());
+      if (!gauged) return;
+      Calibration made;
+      made.name = (gauged->count == 1 ? tr("from a gauge") : tr("from %1 gauges").arg(gauged->count)).toStdString();
+      made.pixel = gauged->pixel;
+      made.uncertainty = gauged->scale.uncertainty;
+      made.made = QDate::currentDate().toString(Qt::ISODate).toStdString();
+      calibrate(tr("pixel size from gauges"), made);
+    });
+    connect(as_read_, &QPushButton::clicked, this, [this] { calibrate(tr("pixel size as read"), std::nullopt); });
+  }
+  void show_size(const std::optional<PixelSize>& in_file) {
+    const Chain& chain = document().chain();
+    const auto& now = document().layout().stations[0].pixel;
+    const auto six_digits = [](double v) { return QString::number(v, 'g', 6).toDouble(); };
+    wide_->show_value(now ? six_digits(now->x) : 0);
+    high_->show_value(now ? six_digits(now->y) : 0);
+    if (now) size_unit_->setCurrentText(text_of(now->unit));
+    as_read_->setText(in_file ? tr("As the file says") : tr("Forget"));
+    as_read_->setEnabled(chain.calibration.has_value());
+    const auto gauged = scale_from_gauges(chain, document().layout());
+    from_gauges_->setEnabled(gauged.has_value());
+    QStringList said;
+    if (chain.calibration) {
+      const Calibration& c = *chain.calibration;
+      said << (c.name.empty() ? tr("Set here.") : tr("Set here, %1.").arg(text_of(c.name)));
+      if (c.uncertainty > 0) said << tr("Standard uncertainty %1.").arg(share_text(c.uncertainty / c.pixel.x));
+      if (in_file) said << tr("The file says %1.").arg(pixel_text(*in_file));
+    } else if (in_file) {
+      said << tr("The file says so.");
+    } else if (!gauged) {
+      said << tr(
+          "Type it; or press G, drag along a known length, type what it should be into the table, and take the "
+          "size from there.");
+    }
+    if (gauged && !(chain.calibration && chain.calibration->pixel == gauged->pixel))
+      said << tr("The gauges say %1, with a standard uncertainty of %2.")
+                  .arg(pixel_text(gauged->pixel), share_text(gauged->scale.uncertainty / gauged->pixel.x));
+    const bool apart = gauged && !gauged->scale.agree;
+    if (apart)
+      said << tr("Gauges are up to %1 off it: the picture is not seen straight on, or one of them is off. Rectify it, "
+                 "or "
+                 "take that one away.")
+                  .arg(share_text(gauged->scale.worst));
+    fields::say(size_said_, said.join(" "), apart);
+  }
+  void take_size(double wide, double high) {
+    if (!(wide > 0 && high > 0)) return calibrate(tr("pixel size"), std::nullopt);
+    Calibration typed;
+    typed.pixel = {wide, high, size_unit_->currentText().toStdString()};
+    calibrate(tr("pixel size"), typed);
+  }
+  void calibrate(const QString& text, const std::optional<Calibration>& calibration) {
+    Chain chain = document().chain();
+    chain.calibration = calibration;
+    if (!(chain == document().chain())) document().edit_chain(text, chain);
+  }
   void take_time() {
     Chain chain = document().chain();
     chain.time_step.reset();
@@ -92,7 +199,11 @@ class SourcePage : public InspectorPage {
     if (!(chain == document().chain())) document().edit_chain(tr("time between frames"), chain);
   }
 
-  QWidget* time_;
+  QWidget *size_, *time_;
+  fields::Number *wide_, *high_;
+  QComboBox* size_unit_;
+  QLabel* size_said_;
+  QPushButton *from_gauges_, *as_read_;
   fields::Number* step_;
   QComboBox* unit_;
   QLabel* facts_;

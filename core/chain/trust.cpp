@@ -133,4 +133,26 @@ GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, con
   return out;
 }
 
+std::optional<GaugedScale> scale_from_gauges(const Chain& chain, const Layout& layout) {
+  const auto& known = layout.stations.front().pixel;
+  const double height = known ? known->y / known->x : 1;
+  std::vector<MeasuredLength> lengths;
+  GaugedScale out;
+  for (const Gauge& gauge : chain.gauges) {
+    if (!gauge.expected || gauge.station >= static_cast<int>(layout.stations.size())) continue;
+    const Carried from = carry(layout, gauge.from, gauge.station, 0), to = carry(layout, gauge.to, gauge.station, 0);
+    if (from.status == CarryStatus::beyond_horizon || to.status == CarryStatus::beyond_horizon) continue;
+    if (lengths.empty()) out.pixel.unit = gauge.unit;
+    lengths.push_back({length_between(from.point, to.point, PixelSize{1, height, "mm"}).value,
+                       *gauge.expected * metres_per(gauge.unit) / metres_per(out.pixel.unit)});
+  }
+  const auto scale = scale_of(lengths, picking);
+  if (!scale) return std::nullopt;
+  out.scale = *scale;
+  out.pixel.x = scale->per_pixel;
+  out.pixel.y = scale->per_pixel * height;
+  out.count = static_cast<int>(lengths.size());
+  return out;
+}
+
 }  // namespace fexel

@@ -36,4 +36,14 @@ struct GaugeSummary {
 };
 GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, const Layout& layout, int station);
 
+/// The size of a source pixel that the gauges of known length give together, where the source is seen straight on; in
+/// the unit of the first of them. A pixel stays as long for its width as it is.
+struct GaugedScale {
+  PixelSize pixel;
+  PixelScale scale;  ///< of the pixel's width
+  int count = 0;     ///< gauges that had a say
+};
+/// Nothing where no gauge has an expected length and both ends in the source.
+std::optional<GaugedScale> scale_from_gauges(const Chain& chain, const Layout& layout);
+
 }  // namespace fexel

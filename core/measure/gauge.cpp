@@ -1,5 +1,9 @@
 #include "measure/gauge.h"
 
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
 namespace fexel {
 
 Length length_between(Point a, Point b, const std::optional<PixelSize>& pixel) {
@@ -10,6 +14,30 @@ Length length_between(Point a, Point b, const std::optional<PixelSize>& pixel) {
 std::optional<double> length_in(const Length& length, const std::string& unit) {
   if (length.unit == "px" || !is_length_unit(unit)) return std::nullopt;
   return length.value * metres_per(length.unit) / metres_per(unit);
+}
+
+std::optional<PixelScale> scale_of(std::span<const MeasuredLength> lengths, double picking) {
+  // Lengths are exact and pixels are not: pixels are fitted as lengths times the pixels of one unit.
+  double products = 0, squares = 0;
+  for (const MeasuredLength& k : lengths) {
+    if (!(k.pixels > 0 && k.length > 0)) return std::nullopt;
+    products += k.pixels * k.length;
+    squares += k.length * k.length;
+  }
+  if (squares == 0) return std::nullopt;
+  const double per_unit = products / squares, by_hand = std::numbers::sqrt2 * picking;
+  PixelScale out;
+  out.per_pixel = 1 / per_unit;
+  double residuals = 0;
+  for (const MeasuredLength& k : lengths) {
+    const double off = k.pixels - per_unit * k.length;
+    residuals += off * off;
+    out.worst = std::max(out.worst, std::abs(off) / (per_unit * k.length));
+    out.agree = out.agree && std::abs(off) <= 4 * by_hand;
+  }
+  const double scatter = lengths.size() > 1 ? std::sqrt(residuals / static_cast<double>(lengths.size() - 1)) : 0;
+  out.uncertainty = out.per_pixel / per_unit * std::max(by_hand, scatter) / std::sqrt(squares);
+  return out;
 }
 
 }  // namespace fexel

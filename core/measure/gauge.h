@@ -1,6 +1,7 @@
 #pragma once
 /// Gauges: lines of known or unknown length, laid on a picture.
 #include <optional>
+#include <span>
 #include <string>
 
 #include "base/units.h"
@@ -28,5 +29,21 @@ struct Length {
 Length length_between(Point a, Point b, const std::optional<PixelSize>& pixel);
 /// The same length said in `unit`; nothing when the length is in pixels.
 std::optional<double> length_in(const Length& length, const std::string& unit);
+
+/// A length that was laid in a picture, in pixels, and what it truly is, in some unit.
+struct MeasuredLength {
+  double pixels, length;
+};
+/// What one pixel is by known lengths, in their unit.
+struct PixelScale {
+  double per_pixel = 0;
+  double uncertainty = 0;  ///< standard uncertainty, in the same unit
+  double worst = 0;        ///< the largest share by which one of the lengths departs from it
+  bool agree = true;       ///< none departs by more than four times what placing its ends explains
+};
+/// The scale by least squares through the origin over pixels; the ends of each length are placed to `picking` pixels
+/// (standard uncertainty of each end along the line). Of several lengths, how they scatter counts where that is more.
+/// The lengths themselves are taken as exact. Nothing without a length, or where one is not above zero.
+std::optional<PixelScale> scale_of(std::span<const MeasuredLength> lengths, double picking);
 
 }  // namespace fexel

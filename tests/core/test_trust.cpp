@@ -85,3 +85,68 @@ TEST_CASE("gauges are summed up: who agrees, and who is off by how much", "[trus
   CHECK(sum.worst == Approx(5));
   CHECK(sum.worst_name == "proud");
 }
+
+TEST_CASE("gauges give a pixel's size with the uncertainty that hands leave", "[trust]") {
+  // 0.05 mm/px; ends placed half a pixel off at random, many times: the sizes scatter by what is stated.
+  std::mt19937 random(8);
+  std::normal_distribution<double> hand(0, picking);
+  const std::vector<std::pair<Point, Point>> ends = {
+      {{100, 100}, {900, 140}}, {{300, 80}, {310, 980}}, {{50, 900}, {650, 200}}};
+  double sum = 0, square = 0, stated = 0;
+  constexpr int rounds = 600;
+  for (int round = 0; round < rounds; ++round) {
+    Chain chain;
+    for (const auto& [from, to] : ends)
+      chain.gauges.push_back({"",
+                              0,
+                              {from.x + hand(random), from.y + hand(random)},
+                              {to.x + hand(random), to.y + hand(random)},
+                              0.05 * distance(from, to),
+                              "mm"});
+    const auto gauged = scale_from_gauges(chain, lay_out(chain, photo));
+    REQUIRE(gauged);
+    CHECK(gauged->count == 3);
+    CHECK(gauged->scale.agree);
+    sum += gauged->pixel.x;
+    square += gauged->pixel.x * gauged->pixel.x;
+    stated += gauged->scale.uncertainty / rounds;
+  }
+  const double mean = sum / rounds, scatter = std::sqrt(square / rounds - mean * mean);
+  CHECK(mean == Approx(0.05).epsilon(1e-4));
+  // What three gauges scatter is looked at too where it is more, so the stated one may be some more, never less.
+  CHECK(stated > 0.95 * scatter);
+  CHECK(stated < 1.35 * scatter);
+}
+
+TEST_CASE("a pixel's size from gauges keeps units and shape, and tells gauges that differ", "[trust]") {
+  Chain chain;
+  const Layout square = lay_out(chain, photo);
+  CHECK_FALSE(scale_from_gauges(chain, square));
+  chain.gauges = {{"no length", 0, {0, 0}, {500, 0}, {}, "mm"}};
+  CHECK_FALSE(scale_from_gauges(chain, square));
+  chain.gauges.push_back({"inches", 0, {0, 100}, {254, 100}, 1.0, "in"});
+  chain.gauges.push_back({"millimetres", 0, {0, 0}, {0, 508}, 50.8, "mm"});
+  auto gauged = scale_from_gauges(chain, lay_out(chain, photo));
+  REQUIRE(gauged);
+  CHECK(gauged->pixel.unit == "in");
+  CHECK(gauged->pixel.x == Approx(1 / 254.0));
+  CHECK(gauged->pixel.y == gauged->pixel.x);
+  CHECK(gauged->scale.worst < 1e-9);
+
+  // Pixels that are twice as high as wide stay so.
+  SourceShape tall = photo;
+  tall.pixel = PixelSize{1, 2, "mm"};
+  chain.gauges = {{"down", 0, {10, 10}, {10, 110}, 20.0, "mm"}};
+  gauged = scale_from_gauges(chain, lay_out(chain, tall));
+  REQUIRE(gauged);
+  CHECK(gauged->pixel.x == Approx(0.1));
+  CHECK(gauged->pixel.y == Approx(0.2));
+  CHECK(gauged->scale.uncertainty == Approx(0.1 * std::sqrt(2) * picking / 200));
+
+  // One that is a fiftieth off is told from hands that shake.
+  chain.gauges = {{"a", 0, {10, 10}, {1010, 10}, 100.0, "mm"}, {"b", 0, {10, 50}, {1030, 50}, 100.0, "mm"}};
+  gauged = scale_from_gauges(chain, lay_out(chain, photo));
+  REQUIRE(gauged);
+  CHECK_FALSE(gauged->scale.agree);
+  CHECK(gauged->scale.worst == Approx(0.01).epsilon(0.02));
+}

@@ -376,3 +376,64 @@ TEST_CASE("a display range makes its ends black and white and leaves the data al
   CHECK(pixels_where(picture, [](QColor c) { return c == QColor(255, 255, 255); }) > 100);
   CHECK(desk.document().clean());
 }
+
+TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", "[window]") {
+  test::Desk desk;
+  Document& document = desk.document();
+  document.select_tile(0);
+  QTest::qWait(30);
+  const auto said = [&] { return desk.named<QLabel>("Where the pixel size is from")->text(); };
+  const auto pixel = [&] { return document.layout().stations[0].pixel; };
+  CHECK_FALSE(pixel());
+  CHECK(said().contains("known length"));
+  CHECK_FALSE(desk.named<QPushButton>("From the gauges")->isEnabled());
+
+  SECTION("typed: square pixels stay so, others are typed apart, and zero is not known") {
+    desk.type("Pixel width", "0.25");
+    REQUIRE(pixel());
+    CHECK(*pixel() == PixelSize{0.25, 0.25, "mm"});
+    desk.type("Pixel height", "0.5");
+    CHECK(*pixel() == PixelSize{0.25, 0.5, "mm"});
+    desk.type("Pixel width", "0.3");
+    CHECK(*pixel() == PixelSize{0.3, 0.5, "mm"});
+    document.undo_stack().undo();
+    document.undo_stack().undo();
+    CHECK(*pixel() == PixelSize{0.25, 0.25, "mm"});
+    QTest::mouseClick(desk.named<QPushButton>("As the file says"), Qt::LeftButton);
+    CHECK_FALSE(pixel());
+    document.undo_stack().undo();
+    desk.type("Pixel width", "0");
+    CHECK_FALSE(pixel());
+  }
+  SECTION("from a gauge that is drawn and told its length") {
+    desk.a()->setFocus();
+    QTest::keyClick(desk.a(), Qt::Key_G);
+    desk.drag(desk.a(), desk.a()->rect().center() - QPointF(120, 0), desk.a()->rect().center() + QPointF(90, 0));
+    REQUIRE(document.chain().gauges.size() == 1);
+    Chain chain = document.chain();
+    chain.gauges[0].expected = 42;
+    document.edit_chain("expected", chain);
+    document.select_tile(0);
+    QTest::qWait(30);
+    QTest::mouseClick(desk.named<QPushButton>("From the gauges"), Qt::LeftButton);
+    const Gauge& gauge = document.chain().gauges[0];
+    REQUIRE(pixel());
+    CHECK(pixel()->x == Approx(42 / distance(gauge.from, gauge.to)));
+    REQUIRE(document.chain().calibration);
+    CHECK(document.chain().calibration->uncertainty == Approx(pixel()->x * std::sqrt(2) * picking * pixel()->x / 42));
+    CHECK(said().contains("from a gauge"));
+    // Gauges then read what they were told.
+    CHECK(document.readings(0)[0].length->value == Approx(42));
+    CHECK(document.readings(0)[0].length->unit == "mm");
+  }
+  SECTION("gauges that differ are told, with what to do") {
+    Chain chain = document.chain();
+    chain.gauges = {{"a", 0, {10, 10}, {510, 10}, 100.0, "mm"}, {"b", 0, {10, 50}, {560, 50}, 100.0, "mm"}};
+    document.edit_chain("gauges", chain);
+    QTest::qWait(30);
+    CHECK(said().contains("Rectify"));
+    QTest::mouseClick(desk.named<QPushButton>("From the gauges"), Qt::LeftButton);
+    REQUIRE(pixel());
+    CHECK(pixel()->x == Approx(100 / 525.0).epsilon(1e-3));
+  }
+}

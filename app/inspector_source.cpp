@@ -155,7 +155,10 @@ class SourcePage : public InspectorPage {
     if (now) size_unit_->setCurrentText(text_of(now->unit));
     as_read_->setText(in_file ? tr("As the file says") : tr("Forget"));
     as_read_->setEnabled(chain.calibration.has_value());
-    const auto gauged = scale_from_gauges(chain, document().layout());
+    // Behind a rectify step gauges check it; what they are long in the source says nothing then.
+    const bool rectified = std::ranges::any_of(
+        chain.steps, [](const Step& s) { return s.on && std::holds_alternative<RectifyStep>(s.kind); });
+    const auto gauged = rectified ? std::nullopt : scale_from_gauges(chain, document().layout());
     from_gauges_->setEnabled(gauged.has_value());
     QStringList said;
     if (chain.calibration) {

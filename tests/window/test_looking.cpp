@@ -435,5 +435,11 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
     QTest::mouseClick(desk.named<QPushButton>("From the gauges"), Qt::LeftButton);
     REQUIRE(pixel());
     CHECK(pixel()->x == Approx(100 / 525.0).epsilon(1e-3));
+    // Behind a rectify step they check that, and are not asked here.
+    test::rectify_with(desk, test::rectify_photo(), chain.gauges);
+    document.select_tile(0);
+    QTest::qWait(30);
+    CHECK_FALSE(said().contains("Rectify"));
+    CHECK_FALSE(desk.named<QPushButton>("From the gauges")->isEnabled());
   }
 }

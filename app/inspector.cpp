@@ -104,6 +104,10 @@ void InspectorPage::refresh() {
   switch_->setText(on ? tr("on") : tr("off"));
 }
 
+int InspectorPage::heightForWidth(int width) const {
+  return sizePolicy().verticalPolicy() == QSizePolicy::Ignored ? 0 : QWidget::heightForWidth(width);
+}
+
 void InspectorPage::change(const QString& text, const StepKind& kind, const QString& merge) {
   const int index = document_.selected_step();
   if (index < 0) return;

@@ -22,6 +22,8 @@ class InspectorPage : public QWidget {
  public:
   InspectorPage(Document& document, const QString& pictogram, const QString& title);
   virtual void refresh();
+  /// None while another page is shown: the panel is as high as what it shows.
+  int heightForWidth(int width) const override;
   /// A person has just added the step that is shown.
   virtual void step_added() {}
 

@@ -341,3 +341,19 @@ TEST_CASE("with a gauge selected each tile tells its length there", "[window]") 
   CHECK(desk.window.rail().tiles().back()->coordinates_text().startsWith("bar: 300"));
   CHECK(desk.window.rail().tiles().front()->coordinates_text().endsWith(" px"));
 }
+
+TEST_CASE("the panel scrolls only as far as its page goes", "[window]") {
+  test::Desk desk;
+  test::rectify_with(desk, test::rectify_photo());
+  auto* panel = desk.window.findChild<Inspector*>();
+  REQUIRE(panel);
+  const auto beyond = [&](int tile) {
+    desk.document().select_tile(tile);
+    QTest::qWait(200);
+    return panel->verticalScrollBar()->maximum();
+  };
+  CHECK(beyond(1) > 0);  // all there is to say of a rectangle is longer than the window
+  CHECK(beyond(2) == 0);
+  CHECK(beyond(0) == 0);
+  CHECK(beyond(1) > 0);
+}

@@ -46,7 +46,7 @@ class RowLoop {
       };
       if (end - i >= block && row.sound[stretch] != 0 && within(from.x, from.dx, to.dx, to.x, left, right) &&
           within(from.y, from.dy, to.dy, to.y, top, bottom) && walk_.along(from, to))
-        blocks(begin - x, end - begin, i - begin, i - begin);
+        blocks_apart(begin - x, end - begin, i - begin, i - begin);
       else
         leave(i, end - i, rest);
       i = end;
@@ -60,7 +60,7 @@ class RowLoop {
     for (std::size_t i = 0; i < static_cast<std::size_t>(run.count); ++i)
       if (!(run.x[i] > left && run.x[i] < right && run.y[i] > top && run.y[i] < bottom)) return false;
     if (!walk_.given(run)) return false;
-    blocks(0, run.count, 0);
+    blocks_apart(0, run.count, 0, 0);
     return true;
   }
 
@@ -151,7 +151,7 @@ class RowLoop {
 
   /// The pixels of the walk's segment from `begin` on, of which the first `again` are already written; it begins at
   /// pixel `start`.
-  HWY_NOINLINE void blocks(int start, int pixels, int again, int begin = 0) {
+  HWY_INLINE void blocks(int start, int pixels, int again, int begin = 0) {
     for (int next = begin; next < pixels;) {
       const int k = std::min(next, pixels - block);
       again_ = std::max(again, next) - k;
@@ -163,6 +163,9 @@ class RowLoop {
       next += block;
     }
   }
+
+  /// For rows that bend, so that blocks need not stand in every loop.
+  HWY_NOINLINE void blocks_apart(int start, int pixels, int again, int begin) { blocks(start, pixels, again, begin); }
 
   /// A block whose pixels lie nearly side by side; false where they do not.
   HWY_INLINE bool side_by_side(int k, int start) {

@@ -81,7 +81,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
     return QString("%1  %2").arg(frame_number_text(*document_.source(), index.row()), frame_name(frame)) +
            (time.isEmpty() ? time : "  " + time);
   }
-  if (!found) return index.column() == status ? tr("not searched yet") : QVariant();
+  if (!found) return index.column() == status ? tr("not yet") : QVariant();
   if (index.column() == status)
     return found->by_hand                       ? tr("by hand")
            : found->status == MatchStatus::ok   ? tr("ok")

@@ -11,6 +11,7 @@ Footprint footprint(const Matrix2& jacobian) {
   // A turn that scales and a mirror that scales, whose sum is the Jacobian: with the sum and the difference of their
   // scales for singular values, the second of which is negative where the Jacobian mirrors. Other singular values in
   // the same directions are other scales.
+  if (jacobian.hasNaN()) return {Matrix2::Identity(), Matrix2::Identity(), 0};
   constexpr double most = 1e100;  // no larger ones, so that squares can be told from each other
   const Matrix2 j = jacobian.cwiseMax(-most).cwiseMin(most);
   Point turn{(j(0, 0) + j(1, 1)) / 2, (j(1, 0) - j(0, 1)) / 2};

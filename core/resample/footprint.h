@@ -5,7 +5,7 @@
 namespace fexel {
 
 /// The footprint of a result pixel: the Jacobian d(source)/d(result), its singular values raised to at least 1 px, so
-/// that no kernel is narrower than its own support in any direction.
+/// that no kernel is narrower than its own support in any direction. Of a Jacobian that is no number, one pixel's.
 struct Footprint {
   Matrix2 reach;      ///< source offset of one result pixel in u and v
   Matrix2 to_result;  ///< its inverse: source offset to result pixels

@@ -109,6 +109,7 @@ TEST_CASE("a footprint is the Jacobian with its singular values raised, mirrored
   const Footprint far = footprint(Matrix2::Constant(std::numeric_limits<double>::infinity()));
   CHECK(far.reach.allFinite());
   CHECK(far.to_result.allFinite());
+  CHECK(footprint(Matrix2::Constant(std::numeric_limits<double>::quiet_NaN())).reach == Matrix2::Identity());
 }
 
 TEST_CASE("on every instruction set the widened kernel is the mean under it, to beyond the edges", "[shrinking]") {

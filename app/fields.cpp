@@ -125,6 +125,13 @@ QLabel* label_for(const QString& text, QWidget* field) {
   return label;
 }
 
+QComboBox* units(const QString& accessible_name, const std::vector<std::string>& names) {
+  auto* box = new QComboBox;
+  box->setAccessibleName(accessible_name);
+  for (const std::string& name : names) box->addItem(QString::fromStdString(name));
+  return box;
+}
+
 QPushButton* word_button(const QString& text) {
   auto* button = new QPushButton(text);
   button->setProperty("flatword", true);

@@ -1,11 +1,14 @@
 #pragma once
 /// Fields and rows that all inspectors are made of.
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <string>
+#include <vector>
 
 namespace fexel::fields {
 
@@ -51,6 +54,8 @@ void say(QLabel* label, const QString& text, bool wrong = false);
 QWidget* rule(Qt::Orientation orientation);
 /// A label in the soft ink that belongs to `field`.
 QLabel* label_for(const QString& text, QWidget* field);
+/// A list of units, as the core names them.
+QComboBox* units(const QString& accessible_name, const std::vector<std::string>& names);
 QPushButton* word_button(const QString& text);
 /// A table of whole rows, one of which is chosen at a time.
 QTableView* table(const QString& accessible_name, QAbstractItemModel* model, int row_height);

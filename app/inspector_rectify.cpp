@@ -29,9 +29,7 @@ class RectifyPage : public InspectorPage {
     sides->setContentsMargins(0, 0, 0, 0);
     width_ = new fields::Number(tr("Width of the real rectangle"), 1e-9, 1e9, 6);
     height_ = new fields::Number(tr("Height of the real rectangle"), 1e-9, 1e9, 6);
-    unit_ = new QComboBox;
-    unit_->setAccessibleName(tr("Unit of the sides"));
-    for (const auto& unit : length_units()) unit_->addItem(text_of(unit));
+    unit_ = fields::units(tr("Unit of the sides"), length_units());
     sides->addWidget(fields::label_for(tr("width"), width_), 0, 0);
     sides->addWidget(width_, 0, 1);
     sides->addWidget(unit_, 0, 2);

@@ -1,4 +1,3 @@
-#include <QComboBox>
 #include <QDate>
 #include <QFileInfo>
 
@@ -29,9 +28,7 @@ class SourcePage : public InspectorPage {
     row->setContentsMargins(0, 0, 0, 0);
     step_ = new fields::Number(tr("Time between frames"), 0, 1e9, 6);
     step_->setSpecialValueText(tr("not known"));
-    unit_ = new QComboBox;
-    unit_->setAccessibleName(tr("Unit of time"));
-    for (const std::string& unit : time_units()) unit_->addItem(text_of(unit));
+    unit_ = fields::units(tr("Unit of time"), time_units());
     unit_->setCurrentText(QStringLiteral("s"));
     row->addWidget(fields::label_for(tr("between frames"), step_));
     row->addWidget(step_, 1);
@@ -69,16 +66,14 @@ class SourcePage : public InspectorPage {
     const QString bands = info.bands == 1   ? tr("grey")
                           : info.bands == 3 ? tr("three bands")
                                             : tr("%1 bands").arg(info.bands);
-    // A calibration in the chain comes before what the file says.
-    const Station& first = document().layout().stations[0];
-    const QString extent = first.pixel ? "\n" + extent_text(first.size, *first.pixel) : QString();
-    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5%6")
+    fields::say(facts_, tr("%1\n%2 × %3 px, %4, %5")
                             .arg(QFileInfo(source->path).fileName())
                             .arg(info.width)
                             .arg(info.height)
-                            .arg(depth, bands, extent));
+                            .arg(depth, bands));
     QStringList notes;
-    if (!first.pixel) notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
+    if (!document().layout().stations[0].pixel)
+      notes << tr("The file does not say how large a pixel is, so lengths here are in pixels.");
     if (info.orientation != 1)
       notes << tr("The file carries orientation tag %1; it was applied once, so the picture stands upright here.")
                    .arg(info.orientation);
@@ -102,9 +97,7 @@ class SourcePage : public InspectorPage {
     wide_ = new fields::Number(tr("Pixel width"), 0, 1e9, 9);
     high_ = new fields::Number(tr("Pixel height"), 0, 1e9, 9);
     for (fields::Number* number : {wide_, high_}) number->setSpecialValueText(tr("not known"));
-    size_unit_ = new QComboBox;
-    size_unit_->setAccessibleName(tr("Unit of the pixel size"));
-    for (const std::string& unit : length_units()) size_unit_->addItem(text_of(unit));
+    size_unit_ = fields::units(tr("Unit of the pixel size"), length_units());
     size_unit_->setCurrentText(QStringLiteral("mm"));
     row->addWidget(wide_, 1);
     row->addWidget(new QLabel(QStringLiteral("×")));
@@ -131,9 +124,7 @@ class SourcePage : public InspectorPage {
       const auto& before = document().layout().stations[0].pixel;
       take_size(before ? before->x : v, v);
     });
-    connect(size_unit_, &QComboBox::activated, this, [this] {
-      if (const auto& before = document().layout().stations[0].pixel) take_size(before->x, before->y);
-    });
+    connect(size_unit_, &QComboBox::activated, this, [this] { take_unit(size_unit_->currentText().toStdString()); });
     connect(from_gauges_, &QPushButton::clicked, this, [this] {
       const auto gauged = scale_from_gauges(document().chain(), document().layout());
       if (!gauged) return;
@@ -148,7 +139,8 @@ class SourcePage : public InspectorPage {
   }
   void show_size(const std::optional<PixelSize>& in_file) {
     const Chain& chain = document().chain();
-    const auto& now = document().layout().stations[0].pixel;
+    const Station& first = document().layout().stations[0];
+    const auto& now = first.pixel;
     const auto six_digits = [](double v) { return QString::number(v, 'g', 6).toDouble(); };
     wide_->show_value(now ? six_digits(now->x) : 0);
     high_->show_value(now ? six_digits(now->y) : 0);
@@ -170,17 +162,17 @@ class SourcePage : public InspectorPage {
       said << tr("The file says so.");
     } else if (!gauged) {
       said << tr(
-          "Type it; or press G, drag along a known length, type what it should be into the table, and take the "
-          "size from there.");
+          "Type it; or press G, drag along a known length, type what it should be into the table, "
+          "and take the size from there.");
     }
+    if (now) said << tr("The picture is %1.").arg(extent_text(first.size, *now));
     if (gauged && !(chain.calibration && chain.calibration->pixel == gauged->pixel))
       said << tr("The gauges say %1, with a standard uncertainty of %2.")
                   .arg(pixel_text(gauged->pixel), share_text(gauged->scale.uncertainty / gauged->pixel.x));
     const bool apart = gauged && !gauged->scale.agree;
     if (apart)
-      said << tr("Gauges are up to %1 off it: the picture is not seen straight on, or one of them is off. Rectify it, "
-                 "or "
-                 "take that one away.")
+      said << tr("Gauges are up to %1 off it: the picture is not seen straight on, or one of them is off. "
+                 "Rectify it, or take that one away.")
                   .arg(share_text(gauged->scale.worst));
     fields::say(size_said_, said.join(" "), apart);
   }
@@ -189,6 +181,18 @@ class SourcePage : public InspectorPage {
     Calibration typed;
     typed.pixel = {wide, high, size_unit_->currentText().toStdString()};
     calibrate(tr("pixel size"), typed);
+  }
+  /// What was typed is meant in the unit that is chosen then; what was read or measured is the same size in any.
+  void take_unit(const std::string& unit) {
+    const auto& before = document().layout().stations[0].pixel;
+    const auto& set = document().chain().calibration;
+    if (!before || before->unit == unit) return;
+    Calibration changed = set.value_or(Calibration{});
+    const bool typed = set && set->name.empty();
+    changed.uncertainty *= typed ? 1 : metres_per(before->unit) / metres_per(unit);
+    changed.pixel = typed ? PixelSize{before->x, before->y, unit} : in_unit(*before, unit);
+    if (!set) changed.name = tr("as the file says").toStdString();
+    calibrate(tr("unit of the pixel size"), changed);
   }
   void calibrate(const QString& text, const std::optional<Calibration>& calibration) {
     Chain chain = document().chain();

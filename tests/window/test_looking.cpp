@@ -384,6 +384,12 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
   QTest::qWait(30);
   const auto said = [&] { return desk.named<QLabel>("Where the pixel size is from")->text(); };
   const auto pixel = [&] { return document.layout().stations[0].pixel; };
+  const auto choose_unit = [&](const QString& unit) {
+    auto* box = desk.named<QComboBox>("Unit of the pixel size");
+    box->setFocus();
+    QTest::keyClicks(box, unit);
+    QTest::qWait(30);
+  };
   CHECK_FALSE(pixel());
   CHECK(said().contains("known length"));
   CHECK_FALSE(desk.named<QPushButton>("From the gauges")->isEnabled());
@@ -402,6 +408,8 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
     QTest::mouseClick(desk.named<QPushButton>("As the file says"), Qt::LeftButton);
     CHECK_FALSE(pixel());
     document.undo_stack().undo();
+    choose_unit("um");  // what was typed is meant in it
+    CHECK(*pixel() == PixelSize{0.25, 0.25, "um"});
     desk.type("Pixel width", "0");
     CHECK_FALSE(pixel());
   }
@@ -425,6 +433,13 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
     // Gauges then read what they were told.
     CHECK(document.readings(0)[0].length->value == Approx(42));
     CHECK(document.readings(0)[0].length->unit == "mm");
+    // What was measured is as long in another unit.
+    const Calibration before = *document.chain().calibration;
+    choose_unit("um");
+    CHECK(pixel()->unit == "um");
+    CHECK(pixel()->x == Approx(1000 * before.pixel.x));
+    CHECK(document.chain().calibration->uncertainty == Approx(1000 * before.uncertainty));
+    CHECK(document.readings(0)[0].length->value == Approx(42000));
   }
   SECTION("gauges that differ are told, with what to do") {
     Chain chain = document.chain();

@@ -10,28 +10,12 @@
 #include <array>
 
 #include "resample/walk-inl.h"
-#include "resample/words.h"
+#include "resample/word_taps-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
-constexpr int word_block = Words::block;
-using Signed = hn::CappedTag<std::int16_t, word_block>;
-using Counts = hn::RebindToUnsigned<Signed>;
-using Word = hn::Vec<Signed>;
-using Count = hn::Vec<Counts>;
-constexpr Signed word_tag;
-constexpr Counts count_tag;
-constexpr std::size_t word_lanes = hn::MaxLanes(word_tag), word_vectors = word_block / word_lanes;
-
-/// A lane is less than 1 + most pixels away from where its block's first lane has its taps, beside stepping along the
-/// row by one pixel a lane. Distances are in units of 2^-15 px, or of 2^-14 where they may exceed two.
-template <int most>
-inline constexpr int place_bits = most <= 1 ? 15 : 14;
-template <int most>
-inline constexpr std::uint16_t one_place = 1 << place_bits<most>;
-
 /// Distances of a block's lanes along one axis.
 struct Lanes {
   Count v[word_vectors];

@@ -6,36 +6,11 @@
 #define FEXEL_RESAMPLE_MOVE_INL_H
 #endif
 
-#include <hwy/highway.h>
+#include "resample/squares-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
-namespace hn = hwy::HWY_NAMESPACE;
-
-/// Rows become columns: sample (c, r) of `out` is sample (r, c) of `in`, for square_side<T> of each.
-template <class T>
-HWY_INLINE void turn_one_square(const T* in, std::ptrdiff_t in_stride, T* out, std::ptrdiff_t out_stride) {
-  constexpr int side = square_side<T>;
-#if HWY_TARGET == HWY_SCALAR
-  for (int r = 0; r < side; ++r)
-    for (int c = 0; c < side; ++c) out[c * out_stride + r] = in[r * in_stride + c];
-#else
-  const hn::FixedTag<T, side> row;
-  using Row = hn::Vec<decltype(row)>;
-  Row a[side], b[side];
-  for (int r = 0; r < side; ++r) a[r] = hn::LoadU(row, in + r * in_stride);
-  // Each pass interleaves the first half of the rows with the second; as many passes as the side has bits.
-  for (int size = 1; size < side; size *= 2) {
-    for (int r = 0; r < side / 2; ++r) {
-      b[2 * r] = hn::InterleaveLower(row, a[r], a[r + side / 2]);
-      b[2 * r + 1] = hn::InterleaveUpper(row, a[r], a[r + side / 2]);
-    }
-    for (int r = 0; r < side; ++r) a[r] = b[r];
-  }
-  for (int r = 0; r < side; ++r) hn::StoreU(a[r], row, out + r * out_stride);
-#endif
-}
 
 /// `count` squares side by side in the result.
 template <class T>

@@ -7,17 +7,6 @@
 #include <hwy/foreach_target.h>
 #include <hwy/highway.h>
 
-#ifndef FEXEL_RESAMPLE_MOVE_PARTS
-#define FEXEL_RESAMPLE_MOVE_PARTS
-namespace fexel {
-
-/// Rows and columns that are turned at once.
-template <class T>
-constexpr int square_side = 16 / sizeof(T);
-
-}  // namespace fexel
-#endif
-
 #include "resample/move-inl.h"
 
 #if HWY_ONCE

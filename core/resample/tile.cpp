@@ -4,6 +4,7 @@
 
 #include "resample/footprint.h"
 #include "resample/prefilter.h"
+#include "resample/slant.h"
 #include "resample/words.h"
 
 namespace fexel {
@@ -144,6 +145,12 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
 
 std::optional<Region> words_box(const TilePlan& plan, Region tile) {
   return suits_words(plan) ? box_of(plan, tile) : std::nullopt;
+}
+
+bool suits_slants(const TilePlan& plan) {
+  if (plan.curved || plan.pull(2, 0) != 0 || plan.pull(2, 1) != 0) return false;
+  const auto slope = plan.slope({0, 0});
+  return slope && SlantedTile::suits(*plan.plain, plan.plain_kernel, *slope);
 }
 
 }  // namespace fexel

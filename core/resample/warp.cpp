@@ -11,6 +11,7 @@
 #include "resample/rows.h"
 #include "resample/sampler.h"
 #include "resample/scale.h"
+#include "resample/slant.h"
 #include "resample/tile.h"
 #include "resample/widened.h"
 #include "resample/words.h"
@@ -106,6 +107,7 @@ class PlainRows {
         plan_(plan),
         edge_(edge),
         box_(words_box(plan, tile)),
+        slanted_(!box_ && suits_slants(plan)),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 
@@ -115,6 +117,8 @@ class PlainRows {
       rest_.push_back({x, count});
     else if (box_ && target.depth == Depth::u8)
       from_words(x, y, count, target);
+    else if (slanted_ && target.depth == Depth::u8)
+      from_slants(x, y, count, target);
     else
       from_samples(x, y, count, target);
     for (const Stretch& stretch : rest_)
@@ -148,6 +152,13 @@ class PlainRows {
     for (const Stretch& stretch : steep_)
       from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
   }
+  void from_slants(int x, int y, int count, const RowTarget& target) {
+    if (!slants_) slants_.emplace(*plan_.plain, plan_.plain_kernel, edge_, plan_.pull, plan_.whole);
+    steep_.clear();
+    slants_->write(x, y, count, target, steep_, clamped);
+    for (const Stretch& stretch : steep_)
+      from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
+  }
   void write_run(const RowTarget& target) {
     std::array<float, run_length> values;
     for (int band = 0; band < samples_.bands; ++band) {
@@ -163,7 +174,9 @@ class PlainRows {
   const TilePlan& plan_;
   Edge edge_;
   std::optional<Region> box_;
+  bool slanted_;
   std::optional<Words> words_;  // laid out when a row first asks for them
+  std::optional<SlantedTile> slants_;
   Samples samples_;
   std::vector<Stretch> rest_, steep_;
   Run run_;

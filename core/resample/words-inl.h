@@ -12,86 +12,6 @@ HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
-/// Weights are in units of -2^-15: of the two signs only the negative one holds a one.
-constexpr std::int16_t minus_one = -32768;
-HWY_INLINE Word all_of(std::int16_t value) {
-  return hn::Set(word_tag, value);
-}
-
-/// Linear interpolation needs no weights of its taps, but shares of what they differ by: see steps_of().
-struct LinearWordWeights {
-  static constexpr int taps = 2;
-};
-
-struct CubicWordWeights {
-  static constexpr int taps = 4;
-  HWY_INLINE void operator()(Word t, Word* w) const {
-    const auto behind = hn::Add(t, all_of(minus_one));  // t - 1
-    const auto half = hn::MulFixedPoint15(hn::ShiftRight<1>(t), behind);
-    w[0] = hn::MulFixedPoint15(half, behind);
-    const auto last = hn::MulFixedPoint15(half, t);
-    w[3] = hn::Neg(last);
-    w[2] = hn::Add(hn::Sub(w[0], t), hn::Add(last, last));
-    w[1] = hn::SaturatedSub(hn::SaturatedSub(all_of(minus_one), w[2]), hn::Add(w[0], w[3]));
-  }
-};
-
-/// Even and odd polynomials in u, twice the distance from the middle between two pixels, as LanczosWeights.
-struct LanczosWordWeights {
-  static constexpr int taps = 6, terms = 4;
-  struct Polynomials {
-    std::int16_t even[3][terms], odd[3][terms];
-    Polynomials() {
-      const LanczosFit& fit = lanczos_fit(terms);
-      for (int k = 0; k < 3; ++k)
-        for (int i = 0; i < terms; ++i) {
-          const double scale = std::ldexp(-32768.0, -2 * i);
-          even[k][i] = static_cast<std::int16_t>(std::lround(scale * fit.even[k][i]));
-          odd[k][i] = static_cast<std::int16_t>(std::lround(scale / 2 * fit.odd[k][i]));
-        }
-    }
-  };
-  static const Polynomials& polynomials() {
-    static const Polynomials made;
-    return made;
-  }
-  const Polynomials& of = polynomials();
-  HWY_INLINE void operator()(Word t, Word* w) const {
-    const auto u = hn::Max(hn::Add(hn::Add(t, t), all_of(minus_one)), all_of(minus_one + 1));
-    const auto u2 = hn::MulFixedPoint15(u, u);
-    for (int k = 0; k < 3; ++k) {
-      auto even = all_of(of.even[k][terms - 1]), odd = all_of(of.odd[k][terms - 1]);
-      for (int i = terms - 2; i >= 0; --i) {
-        even = hn::Add(hn::MulFixedPoint15(even, u2), all_of(of.even[k][i]));
-        odd = hn::Add(hn::MulFixedPoint15(odd, u2), all_of(of.odd[k][i]));
-      }
-      odd = hn::MulFixedPoint15(u, odd);
-      w[k] = hn::SaturatedAdd(even, odd);
-      w[5 - k] = hn::SaturatedSub(even, odd);
-    }
-    const auto others = hn::Add(hn::Add(hn::Add(w[0], w[1]), hn::Add(w[4], w[5])), w[3]);
-    w[2] = hn::SaturatedSub(all_of(minus_one), others);
-  }
-};
-
-/// How far behind the tap it follows a lane stands, in units of 2^-15 px.
-template <int most>
-HWY_INLINE Word fraction(Count distance) {
-  const auto fine = most <= 1 ? distance : hn::Add(distance, distance);
-  return hn::BitCast(word_tag, most == 0 ? fine : hn::And(fine, hn::Set(count_tag, std::uint16_t{0x7fff})));
-}
-/// Weights for taps that begin where the block's do, for lanes that stand 0 to `steps` pixels further.
-template <int count, int steps>
-HWY_INLINE void spread(const Word* w, Count distance, Word* out) {
-  for (int k = 0; k < count + steps; ++k) out[k] = k < count ? w[k] : hn::Zero(word_tag);
-  for (int step = 1; step <= steps; ++step) {
-    const auto here = hn::RebindMask(
-        word_tag, hn::Gt(distance, hn::Set(count_tag, static_cast<std::uint16_t>(step * one_place<steps> - 1))));
-    for (int k = 0; k < count + steps; ++k)
-      out[k] = hn::IfThenElse(here, k < step || k - step >= count ? hn::Zero(word_tag) : w[k - step], out[k]);
-  }
-}
-
 /// How much of each of the steps from tap to tap a lane goes, 0 to −1 of each, by its distance from the first tap,
 /// which is less than `steps` pixels.
 template <int steps>
@@ -161,8 +81,6 @@ class WordLoop {
  private:
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
-  // What lanczos3 makes of the sharpest patterns does not fit a word; half of its taps do.
-  static constexpr int parts = taps == 6 ? 2 : 1, share = taps / parts;
 
   /// The last place for a block of this length to begin, at or before x.
   int before(int x, int length) const { return ((x + words_.phase()) & -length) - words_.phase(); }
@@ -210,10 +128,6 @@ class WordLoop {
     else
       weigh<down, across>(frame, in, x, y, out, out_plane, part);
   }
-  static HWY_INLINE void put(Word rounded, std::byte* out) {
-    const hn::Rebind<std::uint8_t, Signed> bytes;
-    hn::StoreU(hn::DemoteTo(bytes, rounded), bytes, reinterpret_cast<std::uint8_t*>(out));
-  }
   template <int down, int across>
   HWY_INLINE void step(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
                        std::ptrdiff_t out_plane) {
@@ -233,46 +147,37 @@ class WordLoop {
     };
     for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
       const std::int16_t* p = in;
-      auto above = line(p), sum = hn::Add(above, all_of(64));
+      auto above = line(p), sum = above;
       for (int r = 0; r < down; ++r) {
         const auto next = line(p += frame.stride);
         sum = hn::Sub(sum, toward(above, next, below[r]));
         above = next;
       }
-      put(hn::Add(hn::ShiftRight<7>(sum), all_of(128)), out);
+      put_bytes(to_samples(sum, 64), reinterpret_cast<std::uint8_t*>(out));
     }
   }
   template <int down, int across>
   HWY_INLINE void weigh(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
                         std::ptrdiff_t out_plane, Part part) {
-    Word plain[taps], wx[taps + across], wy[parts][share + down];
+    Word plain[taps], wx[taps + across];
     weights_(fraction<across>(x), plain);
     spread<taps, across>(plain, x, wx);
-    weights_(fraction<down>(y), plain);
-    for (int half = 0; half < parts; ++half) spread<share, down>(plain + half * share, y, wy[half]);
+    const RowWeights<W, down> rows(weights_, y);
     for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
-      Word sums[parts];
-      const std::int16_t* p = in;
-      for (int r = 0; r < taps + down; ++r, p += frame.stride) {
+      const auto samples = to_samples(rows.sum([&](int r) HWY_ATTR {
+        const std::int16_t* p = in + r * frame.stride;
         auto line = hn::MulFixedPoint15(hn::LoadU(word_tag, p), wx[0]);
         for (int c = 1; c < taps + across; ++c)
           line = hn::Add(line, hn::MulFixedPoint15(hn::LoadU(word_tag, p + c), wx[c]));
-        for (int half = 0; half < parts; ++half) {
-          const int k = r - half * share;
-          if (k < 0 || k >= share + down) continue;
-          const auto product = hn::MulFixedPoint15(line, wy[half][k]);
-          sums[half] = k == 0 ? product : hn::Add(sums[half], product);
-        }
-      }
-      const auto value = hn::SaturatedAdd(parts > 1 ? hn::SaturatedAdd(sums[0], sums[parts - 1]) : sums[0], all_of(64));
-      const auto rounded = hn::Add(hn::ShiftRight<7>(value), all_of(128));
-      const auto outside = hn::Gt(hn::BitCast(count_tag, rounded), hn::Set(count_tag, std::uint16_t{255}));
+        return line;
+      }), 64);
+      const auto outside = beyond_bytes(samples);
       if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside))) {
         const auto before = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.begin, 0)));
         const auto until = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.end, 0)));
         clamped_ += static_cast<std::int64_t>(hn::CountTrue(count_tag, hn::And(until, hn::AndNot(before, outside))));
       }
-      put(rounded, out);
+      put_bytes(samples, reinterpret_cast<std::uint8_t*>(out));
     }
   }
 
@@ -451,16 +356,6 @@ template <class W>
 HWY_NOINLINE void FollowWords(const Words& words, const CourseRow& row, int x, int count, const RowTarget& target,
                               std::vector<Stretch>& rest, std::int64_t& clamped) {
   WordLoop<W>(words, x, count, target, rest, clamped).follow(row);
-}
-
-template <class Body>
-void with_word_weights(Kernel kernel, const Body& body) {
-  if (kernel == Kernel::cubic)
-    body(CubicWordWeights());
-  else if (kernel == Kernel::lanczos3)
-    body(LanczosWordWeights());
-  else
-    body(LinearWordWeights());
 }
 
 void InterpolateWords(const Words& words, Kernel kernel, const Matrix3& pull, int x, int y, int count,

@@ -20,19 +20,14 @@ HWY_EXPORT(InterpolateWordsAlong);
 Words::Words(const Image& source, Region box, Edge edge, int phase)
     : box_(box), phase_(phase), samples_(box.width, box.height, source.bands(), Depth::u16, Image::Start::unset) {
   constexpr int rows_ahead = 8;
-  const auto place = [&](int index, int count) {
-    if (index >= 0 && index < count) return index;
-    if (edge == Edge::fill || edge == Edge::extend) return index < 0 ? 0 : count - 1;
-    return folded(index, count, edge);
-  };
   const int first = std::clamp(box.x, 0, source.width()), last = std::clamp(box.x + box.width, first, source.width());
   for (int band = 0; band < source.bands(); ++band)
     for (int y = 0; y < box.height; ++y) {
-      const auto* in = source.row<std::uint8_t>(band, place(box.y + y, source.height()));
+      const auto* in = source.row<std::uint8_t>(band, folded(box.y + y, source.height(), edge));
       auto* out = samples_.row<std::int16_t>(band, y);
       HWY_DYNAMIC_DISPATCH(LayWords)
       (in + first, last - first, rows_ahead * source.stride<std::uint8_t>(), out + (first - box.x));
-      const auto word = [&](int x) { return static_cast<std::int16_t>((in[place(x, source.width())] - 128) * 128); };
+      const auto word = [&](int x) { return static_cast<std::int16_t>((in[folded(x, source.width(), edge)] - 128) * 128); };
       const auto beyond = [&](int from, int to) {
         if (from >= to) return;
         if (edge == Edge::fill || edge == Edge::extend)

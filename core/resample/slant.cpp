@@ -19,7 +19,7 @@ struct SlantedSource {
   const std::uint8_t* origin;  // pixel (0, 0) of the first band
   std::ptrdiff_t stride, plane;
   int bands;
-  std::ptrdiff_t ahead;  // to what a dozen lines later reads
+  double row_step, step;  // of lines, about
 };
 
 }  // namespace fexel
@@ -30,6 +30,7 @@ struct SlantedSource {
 #if HWY_ONCE
 namespace fexel {
 
+HWY_EXPORT(LaySlantedLines);
 HWY_EXPORT(RunSlantedLines);
 HWY_EXPORT(StraightenLines);
 HWY_EXPORT(TurnLines);
@@ -38,158 +39,154 @@ namespace {
 
 using Lines = SlantedLines;
 
-int taps_of(Kernel kernel) { return kernel == Kernel::cubic ? 4 : kernel == Kernel::lanczos3 ? 6 : 2; }
-int rounded(double value) { return static_cast<int>(std::lround(value)); }
+int taps_of(Kernel kernel) {
+  return kernel == Kernel::cubic ? 4 : kernel == Kernel::lanczos3 ? 6 : 2;
+}
 
 }  // namespace
 
-bool SlantedTile::suits(const Image& source, Kernel kernel, const Matrix2& slope) {
-  constexpr double most = 1.5, least = 0.25;
-  const double size = std::sqrt(std::abs(slope.determinant()));
-  return source.depth() == Depth::u8 && kernel != Kernel::nearest && size > least && size < most;
+Point SlantedLines::place(int lane, int row) const {
+  const auto index = static_cast<std::size_t>(lane);
+  const double line = row + steps[index];
+  const auto begin = [&](std::size_t i) {
+    return ((begins[3][i] * line + begins[2][i]) * line + begins[1][i]) * line + begins[0][i];
+  };
+  const auto on = [&](const Lanes& lanes) {
+    const auto& of = lane % 2 == 0 ? lanes.even : lanes.odd;
+    return ((of[3][index / 2] * line + of[2][index / 2]) * line + of[1][index / 2]) * line + of[0][index / 2];
+  };
+  return {begin(index / group) + on(right) * 0x1p-15, begin(groups) + on(below) * (most_down == 1 ? 0x1p-15 : 0x1p-14)};
 }
 
-SlantedTile::SlantedTile(const Image& source, Kernel kernel, Edge edge, const Matrix3& pull, Region whole)
-    : source_(source), kernel_(kernel), edge_(edge), pull_(pull / pull(2, 2)), whole_(whole) {
-  const Point x{pull_(0, 0), pull_(1, 0)}, y{pull_(0, 1), pull_(1, 1)};
-  upright_ = std::abs(x.y) <= std::abs(y.y);
-  lane_ = upright_ ? x : y, row_ = upright_ ? y : x;
-  cell_ = upright_ ? Size{Lines::lanes, Lines::most_rows} : Size{Lines::most_rows, Lines::lanes};
-  across_ = (whole.width + cell_.width - 1) / cell_.width;
-  const int down = (whole.height + cell_.height - 1) / cell_.height;
-  fits_ = lay_lanes();
-  cells_.assign(static_cast<std::size_t>(across_) * static_cast<std::size_t>(down),
-                fits_ ? State::unasked : State::left);
-  if (!fits_) return;
-  const int bands = source.bands();
-  result_ = Image(across_ * cell_.width, down * cell_.height, bands, Depth::u8, Image::Start::unset);
-  beyond_.assign(static_cast<std::size_t>(bands) * static_cast<std::size_t>(result_.height() * across_) *
-                     static_cast<std::size_t>(cell_.width / 32),
+SlantedTile::SlantedTile(const TilePlan& plan, Edge edge) : plan_(plan), source_(*plan.plain), edge_(edge) {
+  const int across = (plan.whole.width + side - 1) / side, down = (plan.whole.height + side - 1) / side,
+            bands = source_.bands();
+  columns_ = across * side / Lines::lanes;
+  states_.assign(static_cast<std::size_t>(columns_ * down * (side / Lines::lanes)), State::unasked);
+  for (Lines& lines : lines_) lines.bent = !plan.affine();
+  // Rows that do not begin at multiples of a large power of two stay apart in the caches.
+  result_ = Image(across * side + 64, down * side, bands, Depth::u8, Image::Start::unset);
+  beyond_.assign(static_cast<std::size_t>(bands * result_.height()) * static_cast<std::size_t>(result_.width() / 32),
                  0);
-  slanted_.resize(static_cast<std::size_t>(bands * Lines::most_lines * Lines::lanes) + 64);
+  // Lines are made rows by reading a little beyond the last.
+  slanted_ = take_block(static_cast<std::size_t>((bands * Lines::most_lines + 2) * Lines::lanes));
   over_.assign(static_cast<std::size_t>(bands * Lines::most_lines), 0);
 }
 
-/// Where lanes stand to each other; false where that is too far.
-bool SlantedTile::lay_lanes() {
-  const double slope = lane_.y / row_.y;
-  int least = 0, most = 0;
-  std::array<int, Lines::lanes> steps;
-  for (int k = 0; k < Lines::lanes; ++k) {
-    steps[static_cast<std::size_t>(k)] = rounded(slope * k);
-    least = std::min(least, steps[static_cast<std::size_t>(k)]), most = std::max(most, steps[static_cast<std::size_t>(k)]);
+/// Lays the lines of the cell at (x, y) of the tile; false where they cannot be, or are off by more than a hair.
+bool SlantedTile::lay_lines(int x, int y, bool upright, Lines& lines) const {
+  const auto place = [&](double lane, double row) {
+    return plan_.place(
+        {plan_.whole.x + x + 0.5 + (upright ? lane : row), plan_.whole.y + y + 0.5 + (upright ? row : lane)});
+  };
+  constexpr double farthest = 1e8;
+  std::array<double, 16> xs, ys;
+  for (std::size_t i = 0; i < 16; ++i) {
+    const auto at =
+        place(static_cast<double>(i % 4) * (Lines::lanes - 1) / 3, static_cast<double>(i / 4) * (lines.rows - 1) / 3);
+    if (!at || !(std::max(std::abs(at->x), std::abs(at->y)) < farthest)) return false;
+    xs[i] = at->x - 0.5, ys[i] = at->y - 0.5;
   }
-  if (!(most - least < Lines::lanes)) return false;
-  lines_.rows = Lines::most_rows, lines_.lines = Lines::most_rows + most - least;
-  std::array<double, Lines::lanes> x, y;
-  for (std::size_t k = 0; k < Lines::lanes; ++k) {
-    lines_.steps[k] = static_cast<std::uint8_t>(steps[k] - least);
-    x[k] = static_cast<double>(k) * lane_.x - lines_.steps[k] * row_.x;
-    y[k] = static_cast<double>(k) * lane_.y - lines_.steps[k] * row_.y;
-  }
-  highest_ = *std::ranges::min_element(y);
-  const double below = *std::ranges::max_element(y) - highest_;
-  lines_.most_down = below < 0.99 ? 1 : 2;
-  if (!(below < 1.99)) return false;
-  const double one_row = lines_.most_down == 1 ? 0x1p15 : 0x1p14;
-  for (std::size_t g = 0; g < Lines::groups; ++g) {
-    const auto first = x.begin() + g * Lines::group;
-    group_at_[g] = *std::min_element(first, first + Lines::group);
-    if (!(*std::max_element(first, first + Lines::group) - group_at_[g] < Lines::reads - taps_of(kernel_) - 0.01))
+  const int taps = taps_of(plan_.plain_kernel), middle = taps / 2 - 1;
+  if (!HWY_DYNAMIC_DISPATCH(LaySlantedLines)(xs, ys, taps, lines)) return false;
+  if (!lines.bent) return true;
+  constexpr double hair = 0x1p-13;
+  for (const auto& [lane, row] : {std::pair{5, lines.rows / 6}, {26, lines.rows * 5 / 6}, {16, lines.rows / 2}}) {
+    const auto at = place(lane, row);
+    const Point there = lines.place(lane, row);
+    if (!at || !(std::abs(there.x + middle + 0.5 - at->x) < hair && std::abs(there.y + middle + 0.5 - at->y) < hair))
       return false;
   }
-  for (std::size_t k = 0; k < Lines::lanes; ++k) {
-    (k % 2 == 0 ? lines_.even : lines_.odd)[k / 2] = rounded((x[k] - group_at_[k / Lines::group]) * 0x1p15);
-    lines_.below[k] = static_cast<std::uint16_t>(rounded((y[k] - highest_) * one_row));
-  }
   return true;
 }
 
-/// Where the lines of a cell stand, from where pixel 0 of line 0 does; false where that is too far for numbers.
-bool SlantedTile::lay_lines(Point first) {
-  constexpr double farthest = 1e9;
-  const int middle = taps_of(kernel_) / 2 - 1;
-  const Point last = first + static_cast<double>(lines_.lines) * row_;
-  for (const double v : {first.x, first.y, last.x, last.y})
-    if (!(std::abs(v) < farthest)) return false;
-  // In units of 2^-32 px.
-  const auto whole = [](double v) { return std::llround(v * 0x1p32); };
-  const int row_bits = lines_.most_down == 1 ? 15 : 14;
-  const std::int64_t step_x = whole(row_.x), step_y = whole(row_.y);
-  std::int64_t y = whole(first.y + highest_) + (std::int64_t{1} << (31 - row_bits));
-  std::array<std::int64_t, Lines::groups> x;
-  for (std::size_t g = 0; g < Lines::groups; ++g) x[g] = whole(first.x + group_at_[g]) + (std::int64_t{1} << 16);
-  for (int l = 0; l < lines_.lines; ++l, y += step_y) {
-    Lines::Start& start = lines_.starts[static_cast<std::size_t>(l)];
-    for (std::size_t g = 0; g < Lines::groups; ++g) {
-      start.left[g] = static_cast<std::int32_t>(x[g] >> 32) - middle;
-      start.part[g] = static_cast<std::int32_t>(static_cast<std::uint32_t>(x[g]) >> 17);
-      x[g] += step_x;
+/// What lines read, lanes beside the cell and all.
+Region SlantedTile::reads(const Lines& lines) const {
+  double low[5], high[5];
+  for (std::size_t i = 0; i < 5; ++i) {
+    const auto of = [&](std::size_t power) { return lines.begins[power][i]; };
+    low[i] = 1e9, high[i] = -1e9;
+    constexpr int parts = 4;
+    const double step = static_cast<double>(lines.lines - 1) / parts;
+    for (int k = 0; k <= parts; ++k) {
+      const double l = k * step, at = lines.bent ? ((of(3) * l + of(2)) * l + of(1)) * l + of(0) : of(1) * l + of(0);
+      low[i] = std::min(low[i], at), high[i] = std::max(high[i], at);
     }
-    start.top = static_cast<std::int32_t>(y >> 32) - middle;
-    start.under = static_cast<std::int32_t>(static_cast<std::uint32_t>(y) >> (32 - row_bits));
+    // How far a curve may go from its chords.
+    const double bend =
+        lines.bent
+            ? step * step / 8 * std::max(std::abs(2 * of(2)), std::abs(2 * of(2) + 6 * of(3) * (lines.lines - 1)))
+            : 0;
+    low[i] -= bend + 1e-6, high[i] += bend + 1e-6;
   }
-  return true;
+  const auto whole = [](double v) { return static_cast<int>(std::floor(v)); };
+  const int x = whole(*std::min_element(low, low + 4)), y = whole(low[4]);
+  return {x, y, whole(*std::max_element(high, high + 4)) + Lines::reads - x,
+          whole(high[4]) + taps_of(plan_.plain_kernel) + lines.most_down - y};
 }
 
-/// Interpolates a cell; false where that must be left to others.
-bool SlantedTile::fill(int column, int row) {
-  const int x = column * cell_.width, y = row * cell_.height;
-  const Point centre{whole_.x + x + 0.5, whole_.y + y + 0.5};
-  if (!lay_lines({pull_(0, 0) * centre.x + pull_(0, 1) * centre.y + pull_(0, 2) - 0.5,
-                  pull_(1, 0) * centre.x + pull_(1, 1) * centre.y + pull_(1, 2) - 0.5}))
-    return false;
-  // What is read lies between what the first and the last line read.
-  const auto& a = lines_.starts[0];
-  const auto& b = lines_.starts[static_cast<std::size_t>(lines_.lines - 1)];
-  const auto [left_a, right_a] = std::ranges::minmax(a.left);
-  const auto [left_b, right_b] = std::ranges::minmax(b.left);
-  Region box{std::min(left_a, left_b), std::min(a.top, b.top), 0, 0};
-  box.width = std::max(right_a, right_b) + Lines::reads - box.x;
-  box.height = std::max(a.top, b.top) + taps_of(kernel_) + lines_.most_down - box.y;
+/// Interpolates the cell at (x, y) of the tile.
+void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
+  const Region box = reads(lines);
   const int bands = source_.bands();
-  SlantedSource from{source_.row<std::uint8_t>(0, 0), source_.stride<std::uint8_t>(),
-                     source_.stride<std::uint8_t>() * source_.height(), bands, 0};
+  SlantedSource from{source_.row<std::uint8_t>(0, 0),
+                     source_.stride<std::uint8_t>(),
+                     source_.stride<std::uint8_t>() * source_.height(),
+                     bands,
+                     0,
+                     0};
   if (box.x < 0 || box.y < 0 || box.x + box.width > source_.width() || box.y + box.height > source_.height()) {
-    around_.resize(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height * bands));
-    std::uint8_t* out = around_.data();
-    for (int band = 0; band < bands; ++band)
-      for (int j = box.y; j < box.y + box.height; ++j, out += box.width) {
-        const auto* in = source_.row<std::uint8_t>(band, folded(j, source_.height(), edge_));
-        const int begin = std::clamp(0, box.x, box.x + box.width);
-        const int end = std::clamp(source_.width(), begin, box.x + box.width);
-        for (int i = box.x; i < begin; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
-        if (begin < end) std::memcpy(out + (begin - box.x), in + begin, static_cast<std::size_t>(end - begin));
-        for (int i = end; i < box.x + box.width; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
-      }
+    lay_out(box);
     from.stride = box.width, from.plane = from.stride * box.height;
     from.origin = around_.data() - box.y * from.stride - box.x;
   }
-  constexpr int lines_ahead = 12;
-  from.ahead = rounded(lines_ahead * row_.y) * from.stride + rounded(lines_ahead * row_.x);
-  if (!HWY_DYNAMIC_DISPATCH(RunSlantedLines)(kernel_, lines_, from, slanted_.data(), over_.data())) return false;
+  const auto step = [&](std::size_t i) { return lines.begins[1][i] + lines.lines * lines.begins[2][i]; };
+  from.row_step = step(4), from.step = step(0);
+  std::uint8_t* const slanted = reinterpret_cast<std::uint8_t*>(slanted_.get());
+  const bool any_beyond = HWY_DYNAMIC_DISPATCH(RunSlantedLines)(plan_.plain_kernel, lines, from, slanted, over_.data());
   for (int band = 0; band < bands; ++band) {
-    std::uint8_t* lines = slanted_.data() + static_cast<std::ptrdiff_t>(band) * Lines::most_lines * Lines::lanes;
-    HWY_DYNAMIC_DISPATCH(StraightenLines)(lines_, lines);
+    std::uint8_t* in = slanted + static_cast<std::ptrdiff_t>(band) * Lines::most_lines * Lines::lanes;
     std::uint8_t* out = result_.row<std::uint8_t>(band, y) + x;
-    if (upright_)
-      for (int r = 0; r < lines_.rows; ++r)
-        std::copy_n(lines + r * Lines::lanes, Lines::lanes, out + r * result_.stride<std::uint8_t>());
-    else
-      HWY_DYNAMIC_DISPATCH(TurnLines)(lines, lines_.rows, out, result_.stride<std::uint8_t>());
-    for (int l = 0; l < lines_.lines; ++l) {
-      std::uint32_t& over = over_[static_cast<std::size_t>(band * Lines::most_lines + l)];
-      for (; over != 0; over &= over - 1) {
-        const int lane = std::countr_zero(over), r = l - lines_.steps[static_cast<std::size_t>(lane)];
-        if (r < 0 || r >= lines_.rows) continue;
-        const int at_x = x + (upright_ ? lane : r), at_y = y + (upright_ ? r : lane);
-        any_beyond_ = true;
-        beyond_[(static_cast<std::size_t>(band * result_.height() + at_y) * static_cast<std::size_t>(result_.width()) +
-                 static_cast<std::size_t>(at_x)) / 32] |= 1U << (at_x % 32);
-      }
+    const std::ptrdiff_t stride = result_.stride<std::uint8_t>();
+    if (upright) {
+      HWY_DYNAMIC_DISPATCH(StraightenLines)(lines, in, out, stride);
+    } else {
+      alignas(64) std::array<std::uint8_t, static_cast<std::size_t>(Lines::most_rows * Lines::lanes)> turned;
+      HWY_DYNAMIC_DISPATCH(StraightenLines)(lines, in, turned.data(), Lines::lanes);
+      HWY_DYNAMIC_DISPATCH(TurnLines)(turned.data(), lines.rows, out, stride);
+    }
+    if (any_beyond) note_beyond(lines, band, x, y, upright);
+  }
+}
+
+/// Lays out what a cell reads of a source that ends there.
+void SlantedTile::lay_out(Region box) {
+  const int right = box.x + box.width, bands = source_.bands();
+  around_.resize(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height * bands));
+  std::uint8_t* out = around_.data();
+  const int begin = std::clamp(0, box.x, right), end = std::clamp(source_.width(), begin, right);
+  for (int band = 0; band < bands; ++band)
+    for (int j = box.y; j < box.y + box.height; ++j, out += box.width) {
+      const auto* in = source_.row<std::uint8_t>(band, folded(j, source_.height(), edge_));
+      for (int i = box.x; i < begin; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
+      if (begin < end) std::memcpy(out + (begin - box.x), in + begin, static_cast<std::size_t>(end - begin));
+      for (int i = end; i < right; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
+    }
+}
+
+/// Notes which pixels of a cell were clamped.
+void SlantedTile::note_beyond(const Lines& lines, int band, int x, int y, bool upright) {
+  for (int l = 0; l < lines.lines; ++l) {
+    std::uint32_t& over = over_[static_cast<std::size_t>(band * Lines::most_lines + l)];
+    for (; over != 0; over &= over - 1) {
+      const int lane = std::countr_zero(over), r = l - lines.steps[static_cast<std::size_t>(lane)];
+      if (r < 0 || r >= lines.rows) continue;
+      const int at_x = x + (upright ? lane : r), at_y = y + (upright ? r : lane);
+      any_beyond_ = true;
+      beyond_[static_cast<std::size_t>((band * result_.height() + at_y) * (result_.width() / 32) + at_x / 32)] |=
+          1U << (at_x % 32);
     }
   }
-  return true;
 }
 
 /// Samples of [begin, end) that were clamped.
@@ -206,24 +203,49 @@ std::int64_t SlantedTile::clamped_in(int band, int row, int begin, int end) cons
   return count;
 }
 
+/// Interpolates a square of the tile, in cells as long as its sides, or its quarters where these have to be shorter.
+void SlantedTile::fill_square(int x, int y, int size) {
+  constexpr int part = Lines::lanes;
+  // Lanes go along the result's rows where it turns less that way.
+  const auto slope = plan_.slope({plan_.whole.x + x + 0.5 * size, plan_.whole.y + y + 0.5 * size});
+  const bool upright = slope && std::abs((*slope)(1, 0)) <= std::abs((*slope)(1, 1));
+  const auto at_x = [&](int cell) { return upright ? x + cell * part : x; };
+  const auto at_y = [&](int cell) { return upright ? y : y + cell * part; };
+  const int cells = size / part;
+  int laid = 0;
+  while (slope && laid < cells) {
+    Lines& lines = lines_[static_cast<std::size_t>(laid)];
+    lines.rows = size;
+    if (!lay_lines(at_x(laid), at_y(laid), upright, lines)) break;
+    ++laid;
+  }
+  if (laid < cells && size > part) {
+    for (const int i : {0, 1, 2, 3}) fill_square(x + i % 2 * size / 2, y + i / 2 * size / 2, size / 2);
+    return;
+  }
+  for (int cell = 0; cell < laid; ++cell) fill(lines_[static_cast<std::size_t>(cell)], at_x(cell), at_y(cell), upright);
+  for (int row = y; row < y + size; row += part)
+    std::fill_n(&state_at(x, row), cells, laid == cells ? State::done : State::left);
+}
+
 void SlantedTile::write(int x, int y, int count, const RowTarget& target, std::vector<Stretch>& rest,
                         std::int64_t& clamped) {
-  const int row = y - whole_.y, cells_row = row / cell_.height;
-  const auto state_of = [&](int column) {
-    State& state = cells_[static_cast<std::size_t>(cells_row * across_ + column)];
-    if (state == State::unasked) state = fill(column, cells_row) ? State::done : State::left;
-    return state;
-  };
-  for (int begin = x - whole_.x, end = begin + count; begin < end;) {
-    int column = begin / cell_.width;
-    const State state = state_of(column);
-    while (++column * cell_.width < end && state_of(column) == state) {}
-    const int to = std::min(column * cell_.width, end);
-    if (state == State::left)
-      rest.push_back({begin + whole_.x, to - begin});
+  const int row = y - plan_.whole.y;
+  for (int begin = x - plan_.whole.x, end = begin + count; begin < end;) {
+    int to = begin;
+    std::optional<State> here;
+    for (; to < end; to = to / Lines::lanes * Lines::lanes + Lines::lanes) {
+      const State& state = state_at(to, row);
+      if (state == State::unasked) fill_square(to / side * side, row / side * side, side);
+      if (here && *here != state) break;
+      here = state;
+    }
+    to = std::min(to, end);
+    if (here == State::left)
+      rest.push_back({begin + plan_.whole.x, to - begin});
     else
       for (int band = 0; band < source_.bands(); ++band) {
-        std::memcpy(target.first + band * target.plane + (begin + whole_.x - x), result_.bytes(band, row) + begin,
+        std::memcpy(target.first + band * target.plane + (begin + plan_.whole.x - x), result_.bytes(band, row) + begin,
                     static_cast<std::size_t>(to - begin));
         if (any_beyond_) clamped += clamped_in(band, row, begin, to);
       }

@@ -4,7 +4,6 @@
 
 #include "resample/footprint.h"
 #include "resample/prefilter.h"
-#include "resample/slant.h"
 #include "resample/words.h"
 
 namespace fexel {
@@ -76,9 +75,8 @@ std::optional<Region> box_of(const TilePlan& plan, Region tile) {
   const int blocks = (tile.width + early + Words::block - 1) / Words::block;
   double left = far, top = far, right = -far, bottom = -far;
   for (const Point corner : points_of({tile.x - early, tile.y, blocks * Words::block, tile.height})) {
-    auto at = plan.curved ? plan.curved->forward(corner) : Map::apply(plan.pull, corner);
+    const auto at = plan.place(corner);
     if (!at) return std::nullopt;
-    if (plan.curved) at = plan.scale * *at;
     left = std::min(left, at->x), right = std::max(right, at->x);
     top = std::min(top, at->y), bottom = std::max(bottom, at->y);
   }
@@ -148,9 +146,7 @@ std::optional<Region> words_box(const TilePlan& plan, Region tile) {
 }
 
 bool suits_slants(const TilePlan& plan) {
-  if (plan.curved || plan.pull(2, 0) != 0 || plan.pull(2, 1) != 0) return false;
-  const auto slope = plan.slope({0, 0});
-  return slope && SlantedTile::suits(*plan.plain, plan.plain_kernel, *slope);
+  return plan.plain->depth() == Depth::u8 && plan.plain_kernel != Kernel::nearest;
 }
 
 }  // namespace fexel

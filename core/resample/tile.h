@@ -34,6 +34,12 @@ struct TilePlan {
     const auto j = curved->jacobian(p);
     return j ? std::optional(Matrix2(scale * *j)) : std::nullopt;
   }
+  std::optional<Point> place(Point p) const {
+    if (!curved) return Map::apply(pull, p);
+    const auto at = curved->forward(p);
+    return at ? std::optional<Point>(scale * *at) : std::nullopt;
+  }
+  bool affine() const { return !curved && pull(2, 0) == 0 && pull(2, 1) == 0; }
 };
 
 /// How far a place is past the last multiple.

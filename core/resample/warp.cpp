@@ -115,12 +115,8 @@ class PlainRows {
     rest_.clear();
     if (plan_.plain_kernel == Kernel::nearest)
       rest_.push_back({x, count});
-    else if (box_ && target.depth == Depth::u8)
-      from_words(x, y, count, target);
-    else if (slanted_ && target.depth == Depth::u8)
-      from_slants(x, y, count, target);
     else
-      from_samples(x, y, count, target);
+      from_samples_or_bytes(x, y, count, target);
     for (const Stretch& stretch : rest_)
       for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
         places.fill(from, std::min(run_length, stretch.x + stretch.count - from), run_);
@@ -136,6 +132,18 @@ class PlainRows {
   std::int64_t clamped = 0;
 
  private:
+  void from_samples_or_bytes(int x, int y, int count, const RowTarget& target) {
+    if (target.depth != Depth::u8 || !(box_ || slanted_)) return from_samples(x, y, count, target);
+    steep_.clear();
+    if (box_) {
+      from_words(x, y, count, target);
+    } else {
+      if (!slants_) slants_.emplace(plan_, edge_);
+      slants_->write(x, y, count, target, steep_, clamped);
+    }
+    for (const Stretch& stretch : steep_)
+      from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
+  }
   void from_samples(int x, int y, int count, const RowTarget& target) {
     if (const CourseRow* row = places.course())
       interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
@@ -144,20 +152,10 @@ class PlainRows {
   }
   void from_words(int x, int y, int count, const RowTarget& target) {
     if (!words_) words_.emplace(*plan_.plain, *box_, edge_, plan_.whole_x);
-    steep_.clear();
     if (const CourseRow* row = places.course())
       interpolate_words_along(*words_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
     else
       interpolate_words(*words_, plan_.plain_kernel, plan_.pull, x, y, count, target, steep_, clamped);
-    for (const Stretch& stretch : steep_)
-      from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
-  }
-  void from_slants(int x, int y, int count, const RowTarget& target) {
-    if (!slants_) slants_.emplace(*plan_.plain, plan_.plain_kernel, edge_, plan_.pull, plan_.whole);
-    steep_.clear();
-    slants_->write(x, y, count, target, steep_, clamped);
-    for (const Stretch& stretch : steep_)
-      from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
   }
   void write_run(const RowTarget& target) {
     std::array<float, run_length> values;

@@ -170,7 +170,8 @@ class WordLoop {
         for (int c = 1; c < taps + across; ++c)
           line = hn::Add(line, hn::MulFixedPoint15(hn::LoadU(word_tag, p + c), wx[c]));
         return line;
-      }), 64);
+      }),
+                                      64);
       const auto outside = beyond_bytes(samples);
       if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside))) {
         const auto before = hn::FirstN(count_tag, static_cast<std::size_t>(std::max(part.begin, 0)));

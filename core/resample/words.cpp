@@ -27,7 +27,9 @@ Words::Words(const Image& source, Region box, Edge edge, int phase)
       auto* out = samples_.row<std::int16_t>(band, y);
       HWY_DYNAMIC_DISPATCH(LayWords)
       (in + first, last - first, rows_ahead * source.stride<std::uint8_t>(), out + (first - box.x));
-      const auto word = [&](int x) { return static_cast<std::int16_t>((in[folded(x, source.width(), edge)] - 128) * 128); };
+      const auto word = [&](int x) {
+        return static_cast<std::int16_t>((in[folded(x, source.width(), edge)] - 128) * 128);
+      };
       const auto beyond = [&](int from, int to) {
         if (from >= to) return;
         if (edge == Edge::fill || edge == Edge::extend)

@@ -1,6 +1,7 @@
 #include "resample/course.h"
 
 #include <algorithm>
+#include <span>
 
 namespace fexel {
 namespace {
@@ -10,6 +11,7 @@ constexpr int few = 6;                    // one in so many cells may be left to
 constexpr int closer_apart = 16;          // columns and rows of a closer course
 constexpr int closest_apart = 4;          // and of one that is closer still
 constexpr double tolerance = 0.3 / 1024;  // for the middle of a cell is not quite where the error is largest
+constexpr double rough = 0.25, off_roughly = 2;
 
 }  // namespace
 
@@ -18,7 +20,7 @@ Course::Course(const Map& pull, double scale, Region tile, int apart)
   for (int step = apart;; step /= 2) {
     lay(step);
     // Rows that are closer do not help where columns stand too far apart.
-    if (unsound() * few <= static_cast<int>(sound_.size()) || apart != stretch || step <= closest) return;
+    if (unsound() * few <= static_cast<int>(told_.size()) || apart != stretch || step <= closest) return;
   }
 }
 
@@ -55,8 +57,9 @@ void Course::lay(int step) {
 void Course::row(int y, CourseRow& out) const {
   out.first = tile_.x;
   const int row = row_of(y);
-  const auto cell = sound_.begin() + static_cast<std::ptrdiff_t>(row) * (columns_ - 1);
-  out.sound.assign(cell, cell + columns_ - 1);
+  const auto cells = std::span(told_).subspan(static_cast<std::size_t>(row * (columns_ - 1)));
+  out.sound.resize(static_cast<std::size_t>(columns_ - 1));
+  for (std::size_t i = 0; i < out.sound.size(); ++i) out.sound[i] = cells[i] == Told::well ? 1 : 0;
   out.places.resize(static_cast<std::size_t>(columns_));
   const double t = double(y - tile_.y - row * step_) / step_, s = 1 - t;
   const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
@@ -70,13 +73,13 @@ void Course::row(int y, CourseRow& out) const {
   out.down = 1.0 / step_ * node(columns_ / 2, row).down;
 }
 
-std::optional<std::array<Point, 16>> Course::hull(int column, int y) const {
+std::optional<Course::Hull> Course::hull(int column, int y) const {
   const int row = row_of(y);
-  if (sound_[static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_ - 1) +
-             static_cast<std::size_t>(column)] == 0)
-    return std::nullopt;
+  const Told told = told_[static_cast<std::size_t>(row * (columns_ - 1) + column)];
+  if (told == Told::not_at_all) return std::nullopt;
   // The control points of the patch between four nodes.
-  std::array<Point, 16> out;
+  Hull hull{{}, told == Told::well ? 1.0 / 1024 : off_roughly};
+  auto& out = hull.points;
   std::size_t i = 0;
   for (const int below : {0, 1})
     for (const int beside : {0, 1}) {
@@ -87,12 +90,12 @@ std::optional<std::array<Point, 16>> Course::hull(int column, int y) const {
       out[i++] = n.at + down * n.down;
       out[i++] = n.at + across * n.across + down * n.down + across * down * n.twist;
     }
-  return out;
+  return hull;
 }
 
 int Course::unsound() {
   const int across = columns_ - 1, down = rows_ - 1;
-  sound_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), 0);
+  told_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), Told::not_at_all);
   int count = 0;
   std::size_t i = 0;
   CourseRow drawn;
@@ -100,16 +103,17 @@ int Course::unsound() {
     const int y = tile_.y + row * step_ + step_ / 2;
     this->row(y, drawn);
     for (int column = 0; column < across; ++column, ++i) {
-      bool sound = node(column, row).defined && node(column + 1, row).defined && node(column, row + 1).defined &&
-                   node(column + 1, row + 1).defined;
+      const bool defined = node(column, row).defined && node(column + 1, row).defined &&
+                           node(column, row + 1).defined && node(column + 1, row + 1).defined;
       const auto k = static_cast<std::size_t>(column);
-      const auto is_near = [&](double part) {
+      const auto told_at = [&](double part) {
         const auto truth = exact({tile_.x + (column + part) * apart_ + 0.5, y + 0.5});
-        return truth && distance(*truth, between(drawn.places[k], drawn.places[k + 1], part)) < tolerance;
+        const double off = truth ? distance(*truth, between(drawn.places[k], drawn.places[k + 1], part)) : 2 * rough;
+        return off < tolerance ? Told::well : off < rough ? Told::roughly : Told::not_at_all;
       };
-      const bool down_sound = sound && is_near(0);
-      count += !down_sound;
-      sound_[i] = down_sound && is_near(0.5) ? 1 : 0;
+      const Told down_told = defined ? told_at(0) : Told::not_at_all;
+      count += down_told != Told::well;
+      if (down_told != Told::not_at_all) told_[i] = std::min(down_told, told_at(0.5));
     }
   }
   return count;

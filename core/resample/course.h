@@ -40,9 +40,13 @@ class Course {
   void row(int y, CourseRow& out) const;
   /// The row of the grid's cells that row y lies in.
   int row_of(int y) const { return std::min((y - tile_.y) / step_, rows_ - 2); }
-  /// Points around the places of all pixels of the cell that stretch `column` of row y lies in, or nothing where it is
-  /// not sound.
-  std::optional<std::array<Point, 16>> hull(int column, int y) const;
+  struct Hull {
+    std::array<Point, 16> points;
+    double off;  ///< how far outside places may be
+  };
+  /// Points around the places of all pixels of the cell that stretch `column` of row y lies in; nothing where the map
+  /// is not defined or not told by its cell at all.
+  std::optional<Hull> hull(int column, int y) const;
   /// The places of pixels [x, x + count) of row y, which `row` is; where that is not sound, what closer courses say, or
   /// the exact places. Pixels without one are put at the origin and noted.
   void fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
@@ -68,7 +72,8 @@ class Course {
   int apart_;
   int columns_ = 0, rows_ = 0, step_ = 0;
   std::vector<Node> nodes_;
-  std::vector<char> sound_;  // of each cell, row by row
+  enum class Told : char { not_at_all, roughly, well };
+  std::vector<Told> told_;  // how well the map is told in each cell, row by row
   struct Closer {
     std::unique_ptr<Course> course;
     CourseRow row;

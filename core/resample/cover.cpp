@@ -6,7 +6,7 @@
 namespace fexel {
 namespace {
 
-constexpr double margin = 1.0 / 256;  // more than a course is off
+constexpr double margin = 1.0 / 256;  // more than a sound course is off
 
 void add(std::vector<Clip::Span>& spans, int begin, int end) {
   if (begin >= end) return;
@@ -32,8 +32,8 @@ void Cover::look_elsewhere(const Clip& clip, TileCourses& courses) {
   if (!parts_.empty()) known_.resize(static_cast<std::size_t>(tile_.height));
 }
 
-/// A place is off by less than the margin, and lies within the hull.
-Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull) {
+/// On which side places are that lie within a hull, or this far outside.
+Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull, double off) {
   Side side = Side::inside;
   for (const HalfPlane& plane : planes) {
     double low = 1e300, high = -1e300;
@@ -42,8 +42,8 @@ Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const
       low = std::min(low, at);
       high = std::max(high, at);
     }
-    if (high < -margin) return Side::outside;
-    if (low < margin) side = Side::across;
+    if (high < -off) return Side::outside;
+    if (low < off) side = Side::across;
   }
   return side;
 }
@@ -54,7 +54,7 @@ void Cover::turn_to(Part& part, int y) const {
   part.sides.clear();
   for (int column = 0; column * Course::stretch < tile_.width; ++column) {
     const auto hull = part.course->hull(column, y);
-    part.sides.push_back(hull ? side_of(*part.planes, *hull) : Side::across);
+    part.sides.push_back(hull ? side_of(*part.planes, hull->points, std::max(margin, hull->off)) : Side::across);
   }
 }
 
@@ -78,7 +78,7 @@ Cover::Side Cover::side(int stretch, int y) {
     if (part.row.sound[k] != 0) {
       const CoursePlace &a = part.row.places[k], &b = part.row.places[k + 1];
       const Point hull[] = {{a.x, a.y}, {a.x + a.dx / 3, a.y + a.dy / 3}, {b.x - b.dx / 3, b.y - b.dy / 3}, {b.x, b.y}};
-      here = side_of(*part.planes, hull);
+      here = side_of(*part.planes, hull, margin);
     }
     if (here == Side::outside) return here;
     if (here == Side::across) side = here;
@@ -97,10 +97,10 @@ void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
     const auto [left, right] = std::minmax_element(xs.begin(), xs.begin() + end - begin);
     const auto [top, bottom] = std::minmax_element(ys.begin(), ys.begin() + end - begin);
     const Point around[] = {{*left, *top}, {*right, *top}, {*right, *bottom}, {*left, *bottom}};
-    if (nowhere_.empty() && side_of(*part.planes, around) == Side::inside) continue;
+    if (nowhere_.empty() && side_of(*part.planes, around, margin) == Side::inside) continue;
     for (std::size_t i = 0; i < count; ++i) {
       const Point at{xs[i], ys[i]};
-      const Side here = side_of(*part.planes, std::span(&at, 1));
+      const Side here = side_of(*part.planes, std::span(&at, 1), margin);
       if (here == Side::outside || where[i] == Side::inside) where[i] = here;
     }
     for (const int x : nowhere_) where[static_cast<std::size_t>(x - begin)] = Side::outside;

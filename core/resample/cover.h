@@ -32,7 +32,7 @@ class Cover {
     CourseRow row{};
   };
   void look_elsewhere(const Clip& clip, TileCourses& courses);
-  static Side side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull);
+  static Side side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull, double off);
   void turn_to(Part& part, int y) const;
   Side side(int stretch) const;                                        // of all rows that share the cells
   Side side(int stretch, int y);                                       // of a row

@@ -39,7 +39,7 @@ TEST_CASE("on every instruction set, small and large turns, tilts and shifts agr
       double worst = 0;
       int compared = 0;
       for (int y = 0; y < size.height; y += 3)
-        for (int x = y % 7; x < size.width; x += 7) {
+        for (int x = y % 13; x < size.width; x += 13) {
           const auto at = Map::apply(pull, {x + 0.5, y + 0.5});
           if (!at || !out.valid(x, y)) continue;
           ++compared;

@@ -7,24 +7,8 @@
 #include <numbers>
 #include <optional>
 
-#include "resample/scale.h"
-
 namespace fexel {
 namespace {
-
-std::vector<float> gaussian_weights(double radius) {
-  const double sigma = radius / 2;
-  const int reach = std::max(1, static_cast<int>(std::ceil(4 * sigma)));
-  std::vector<double> weights;
-  double sum = 0;
-  for (int i = -reach; i <= reach; ++i) {
-    weights.push_back(std::exp(-0.5 * (i / sigma) * (i / sigma)));
-    sum += weights.back();
-  }
-  std::vector<float> out;
-  for (const double w : weights) out.push_back(static_cast<float>(w / sum));
-  return out;
-}
 
 /// A row as floats, with `around` more on either side that repeat its ends.
 template <class T>
@@ -34,70 +18,6 @@ void widen(const T* row, int width, int around, std::vector<float>& out) {
   std::fill(at, at + around, static_cast<float>(row[0]));
   for (int x = 0; x < width; ++x) at[around + x] = static_cast<float>(row[x]);
   std::fill(at + around + width, at + 2 * around + width, static_cast<float>(row[width - 1]));
-}
-
-/// Taps that are the same for every pixel.
-Taps same_taps(const std::vector<float>& weights, int count) {
-  Taps out;
-  out.taps = static_cast<int>(weights.size());
-  for (int i = 0; i < count; ++i) {
-    out.first.push_back(i - out.taps / 2);
-    out.weights.insert(out.weights.end(), weights.begin(), weights.end());
-  }
-  return out;
-}
-
-constexpr int widest_taps = 129;  // beyond it the weights of all pixels would take more memory than the picture
-
-/// The Gaussian as a scaling by one, in vector code, in the picture's depth or as floats; nothing where it is too wide.
-std::optional<Image> smoothed(const Image& image, double radius, Depth depth, const Job& job) {
-  const std::vector<float> weights = gaussian_weights(radius);
-  if (static_cast<int>(weights.size()) > widest_taps) return std::nullopt;
-  ScalePlan plan;
-  plan.source = &image;
-  plan.edge = Edge::extend;
-  plan.region = {0, 0, image.width(), image.height()};
-  plan.columns = same_taps(weights, image.width());
-  plan.rows = same_taps(weights, image.height());
-  Image out(image.width(), image.height(), image.bands(), depth, Image::Start::unset);
-  constexpr int tile_width = 1024, tile_height = 64;
-  const int across = (image.width() + tile_width - 1) / tile_width,
-            down = (image.height() + tile_height - 1) / tile_height;
-  parallel_for(across * down, job, [&](int index) {
-    const int x = index % across * tile_width, y = index / across * tile_height;
-    scale_tile(plan, x, y, std::min(x + tile_width, image.width()), std::min(y + tile_height, image.height()), Clip(),
-               out);
-  });
-  return out;
-}
-
-/// Calls write(band, y, sums) for every row of the Gaussian: first along rows, then across them, in strips.
-template <class Write>
-void smooth(const Image& image, double radius, const Job& job, const Write& write) {
-  const std::vector<float> weights = gaussian_weights(radius);
-  const int reach = static_cast<int>(weights.size()) / 2, width = image.width(), height = image.height();
-  const int strip = std::max(32, 2 * reach), strips = (height + strip - 1) / strip;
-  const auto columns = static_cast<std::size_t>(width);
-  parallel_for(strips * image.bands(), job, [&](int index) {
-    const int band = index / strips, y0 = index % strips * strip, y1 = std::min(y0 + strip, height);
-    const int first = std::max(0, y0 - reach), last = std::min(height, y1 + reach);
-    std::vector<float> lines(columns * static_cast<std::size_t>(last - first)), wide, sums(columns);
-    for (int y = first; y < last; ++y) {
-      visit_depth(image.depth(), [&](auto sample) { widen(image.row<decltype(sample)>(band, y), width, reach, wide); });
-      float* out = lines.data() + columns * static_cast<std::size_t>(y - first);
-      for (std::size_t k = 0; k < weights.size(); ++k)
-        for (std::size_t x = 0; x < columns; ++x) out[x] += weights[k] * wide[x + k];
-    }
-    for (int y = y0; y < y1; ++y) {
-      std::ranges::fill(sums, 0.0F);
-      for (int k = -reach; k <= reach; ++k) {
-        const float weight = weights[static_cast<std::size_t>(k + reach)];
-        const float* line = lines.data() + columns * static_cast<std::size_t>(std::clamp(y + k, 0, height - 1) - first);
-        for (std::size_t x = 0; x < columns; ++x) sums[x] += weight * line[x];
-      }
-      write(band, y, sums.data());
-    }
-  });
 }
 
 }  // namespace
@@ -131,45 +51,6 @@ Image weighed_bands(const Image& image, const std::vector<double>& weights, cons
       }
     });
   });
-  copy_mask(image, out);
-  return out;
-}
-
-Image gaussian(const Image& image, double radius, const Job& job) {
-  if (auto made = smoothed(image, radius, image.depth(), job)) {
-    copy_mask(image, *made);
-    return std::move(*made);
-  }
-  Image out(image.width(), image.height(), image.bands(), image.depth(), Image::Start::unset);
-  smooth(image, radius, job, [&](int band, int y, const float* sums) {
-    visit_depth(image.depth(), [&](auto sample) {
-      std::int64_t none = 0;
-      auto* row = out.row<decltype(sample)>(band, y);
-      for (int x = 0; x < image.width(); ++x) row[x] = to_sample<decltype(sample)>(sums[x], none);
-    });
-  });
-  copy_mask(image, out);
-  return out;
-}
-
-Image highpass(const Image& image, double radius, const Job& job) {
-  Image out(image.width(), image.height(), image.bands(), image.depth(), Image::Start::unset);
-  const float middle = image.depth() == Depth::u8 ? 128 : image.depth() == Depth::u16 ? 32768 : 0;
-  const auto subtract = [&](int band, int y, const float* sums) {
-    visit_depth(image.depth(), [&](auto sample) {
-      using T = decltype(sample);
-      std::int64_t none = 0;
-      const T* in = image.row<T>(band, y);
-      T* row = out.row<T>(band, y);
-      for (int x = 0; x < image.width(); ++x) row[x] = to_sample<T>(static_cast<float>(in[x]) - sums[x] + middle, none);
-    });
-  };
-  if (const auto mean = smoothed(image, radius, Depth::f32, job.part(0, 0.8)))
-    parallel_for(image.height(), job.part(0.8, 1), [&](int y) {
-      for (int band = 0; band < image.bands(); ++band) subtract(band, y, mean->row<float>(band, y));
-    });
-  else
-    smooth(image, radius, job, subtract);
   copy_mask(image, out);
   return out;
 }

@@ -60,7 +60,8 @@ void print_shape_rows(int runs) {
       {"tilt", R"({"step":"tilt","about_x":4,"about_y":-5,"extent":"keep"})", 1},
       {"lens and turn of 1.8°", R"({"step":"lens","k1":-0.04},{"step":"turn","degrees":1.8,"extent":"keep"})", 1.6},
       {"thin-plate spline, 30 points", spline.c_str(), 2},
-      {"unwrap", R"({"step":"unwrap","centre":[3000,2000],"inner":600,"outer":1950})", 1.3}};
+      {"unwrap, a rim", R"({"step":"unwrap","centre":[3000,2000],"inner":1325,"outer":1800})", 1.3},
+      {"unwrap, a ring that shrinks", R"({"step":"unwrap","centre":[3000,2000],"inner":600,"outer":1950})", 1.3}};
   Matrix3 tilted;
   tilted << 0.96, 0.02, 60, -0.015, 0.97, 70, -4e-6, 3e-6, 1;
   WarpPlan plain{tilted, {}, {width, height}};

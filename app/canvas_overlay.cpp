@@ -90,7 +90,12 @@ void handle(QPainter& painter, QPointF at, const QString& text, const QColor& co
     away = length > 1 ? away / length * 20 : QPointF(0, -20);
     const QPixmap picture = number(text, colour, painter.device()->devicePixelRatioF());
     const QSizeF size = picture.deviceIndependentSize();
-    painter.drawPixmap((at + away - QPointF(size.width(), size.height()) / 2).toPoint(), picture);
+    const auto box = [&](QPointF off) { return QRectF(at + off - QPointF(size.width(), size.height()) / 2, size); };
+    // Outward, but where that would be cut off.
+    const QRectF shown = painter.hasClipping() ? painter.clipBoundingRect() : QRectF(painter.window());
+    const QRectF outward = box(away), inward = box(-away);
+    const bool turned = !shown.contains(outward) && shown.contains(inward);
+    painter.drawPixmap((turned ? inward : outward).topLeft().toPoint(), picture);
   }
   painter.restore();
 }

@@ -217,7 +217,9 @@ class RectifyPage : public InspectorPage {
     detail_->button(1)->setEnabled(!plane.unit.empty());
     pixel_->setSuffix(plane.unit.empty() ? QString() : " " + unit);
     margin_->setSuffix(plane.unit.empty() ? tr(" heights") : " " + unit);
-    if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(std::stod(short_number(out.pixel->x, 4))));
+    // Said as the tile and the status bar do.
+    const auto made = [](const PixelSize& p) { return std::stod(short_number(p.square() ? (p.x + p.y) / 2 : p.x, 4)); };
+    if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(made(*out.pixel)));
     pixel_->setVisible(!plane.unit.empty());
     pixel_label_->setVisible(!plane.unit.empty());
     across_->show_value(out.size.width);
@@ -449,12 +451,12 @@ class RectifyPage : public InspectorPage {
     double most = 0;
     for (std::size_t i = 0; i < 4; ++i) {
       const EdgeLine& side = last_found_->sides[i];
-      most = std::max(most, std::abs(side.bow));
+      most = std::max(most, std::abs(side.bow) + 2 * side.bow_sigma);
       if (std::abs(side.bow) > 0.3 + 3 * side.bow_sigma)
         said << tr("The %1 side bows by %2 px: the lens, or the thing itself, is not straight.")
                     .arg(tr(names[i]), text_of(number_text(std::abs(side.bow), 1)));
     }
-    if (said.size() == 1) said << tr("The sides are straight within %1 px.").arg(text_of(number_text(most, 1)));
+    if (said.size() == 1) said << tr("The sides are straight within %1 px.").arg(text_of(number_text(std::max(most, 0.01), 2)));
     fields::say(found_, said.join(" "));
   }
 

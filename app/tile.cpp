@@ -368,7 +368,12 @@ void Tile::paintEvent(QPaintEvent*) {
   put({40, 25, width() - 44, 16}, text_font(8), problem_ ? t.brick : t.soft_ink, parameter_);
   painter.setPen(t.line);
   painter.drawLine(8, 44, width() - 8, 44);
-  put({9, 46, width() - 14, 16}, text_font(8), t.soft_ink, size_);
+  // Where both do not fit, the pixel size tells what the numbers before it are.
+  const QRect size_at{9, 46, width() - 14, 16};
+  QString size = size_;
+  if (QFontMetrics(text_font(8)).horizontalAdvance(size) > size_at.width())
+    size.replace(QStringLiteral(" px · "), QStringLiteral(" · "));
+  put(size_at, text_font(8), t.soft_ink, size);
   put({9, 61, width() - 14, 17}, text_font(8.5, true), t.ink, coordinates_);
   painter.setOpacity(1);
   for (const bool b : {false, true}) {

@@ -1,5 +1,7 @@
 #include <catch2/catch.hpp>
 
+#include "app/canvas_overlay.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/tile.h"
 #include "tests/window/desk.h"
@@ -356,4 +358,50 @@ TEST_CASE("the panel scrolls only as far as its page goes", "[window]") {
   CHECK(beyond(2) == 0);
   CHECK(beyond(0) == 0);
   CHECK(beyond(1) > 0);
+}
+
+TEST_CASE("a corner's number stands outside of its rectangle, and inside where it would be cut off", "[window]") {
+  const auto drawn_below = [](double y) {
+    QImage image(80, 100, QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::white);
+    QPainter painter(&image);
+    overlay::handle(painter, {40, y}, "3", overlay::colour_active, false, {40, y - 60});
+    painter.end();
+    const auto coloured = [&](int from, int to) {
+      int count = 0;
+      for (int row = std::max(from, 0); row < std::min(to, image.height()); ++row)
+        for (int x = 0; x < image.width(); ++x) count += image.pixelColor(x, row) == overlay::colour_active;
+      return count;
+    };
+    const int at = static_cast<int>(y);
+    return std::pair{coloured(at - 40, at - 10), coloured(at + 10, at + 40)};
+  };
+  const auto [above, below] = drawn_below(50);
+  CHECK(above == 0);
+  CHECK(below > 5);
+  const auto [above_end, below_end] = drawn_below(90);
+  CHECK(above_end > 5);
+  CHECK(below_end == 0);
+}
+
+TEST_CASE("a pixel size is the same number on the page, on the tile and in the status bar", "[window]") {
+  test::Desk desk;
+  RectifyStep step = test::rectify_photo();
+  step.pixel_size.reset();
+  test::rectify_with(desk, step);
+  // Rounded to whole pixels, the two axes differ in the fourth digit for some heights.
+  int differ = 0;
+  for (step.height = 180; step.height < 200; step.height += 2.7) {
+    Chain chain = desk.document().chain();
+    chain.steps[0].kind = step;
+    desk.document().edit_chain("height", chain);
+    const Station& result = desk.document().layout().stations.back();
+    REQUIRE(result.pixel);
+    REQUIRE(result.pixel->square());
+    const QString said = text_of(short_number((result.pixel->x + result.pixel->y) / 2));
+    differ += said != text_of(short_number(result.pixel->x));
+    CHECK(pixel_text(*result.pixel).startsWith(said));
+    CHECK(desk.named<QDoubleSpinBox>("Pixel size of the result")->value() == Approx(said.toDouble()).epsilon(1e-9));
+  }
+  CHECK(differ > 0);
 }

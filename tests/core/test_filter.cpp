@@ -2,6 +2,7 @@
 #include <map>
 
 #include "filter/filter.h"
+#include "tests/maps.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -59,6 +60,36 @@ TEST_CASE("Gaussian and high-pass agree with plain sums in double", "[filter]") 
   CHECK(worst_of(highpass(image, radius), [&](int band, int x, int y) {
           return value(image, band, x, y) - mean(band, x, y) + middle;
         }) < allowed(depth));
+}
+
+TEST_CASE("on every instruction set the Gaussian of a large picture has no seams", "[filter]") {
+  const test::BestTarget afterwards;
+  const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
+  const double radius = GENERATE(1.0, 8.0);
+  const Image image = test::noise(1100, 290, 1, depth);
+  const double sigma = radius / 2;
+  const int reach = std::max(1, static_cast<int>(std::ceil(4 * sigma)));
+  const auto mean = [&](int x, int y) {
+    double sum = 0, all = 0;
+    for (int j = -reach; j <= reach; ++j)
+      for (int i = -reach; i <= reach; ++i) {
+        const double weight = std::exp(-0.5 * (i * i + j * j) / (sigma * sigma));
+        sum += weight * beyond(image, 0, x + i, y + j);
+        all += weight;
+      }
+    return sum / all;
+  };
+  for (const std::string& target : vector_targets()) {
+    use_vector_target(target);
+    const Image out = gaussian(image, radius);
+    double worst = 0;
+    // More closely about multiples of powers of two, where parts of the work meet.
+    for (int y = 0; y < 290; y += y % 128 < 2 || y % 128 > 125 ? 1 : 19)
+      for (int x = 0; x < 1100; x += x % 512 < 2 || x % 512 > 509 ? 1 : 61)
+        worst = std::max(worst, std::abs(value(out, 0, x, y) - mean(x, y)));
+    INFO(target << ", radius " << radius);
+    CHECK(worst < allowed(depth));
+  }
 }
 
 TEST_CASE("the median is that of the samples around, sorted", "[filter]") {

@@ -296,7 +296,9 @@ bool LaySlantedLines(const std::array<double, 16>& xs, const std::array<double, 
   double least = 0, most = 0;
   const double start = y.at(0, middle_row);
   for (int k = 0; k < lanes; ++k) {
-    steps[k] = std::nearbyint((y.at(k, middle_row) - start) / y.slope(k, middle_row));
+    const double slope = y.slope(k, middle_row);
+    if (!(std::abs(slope) > 1e-6)) return false;
+    steps[k] = std::nearbyint((y.at(k, middle_row) - start) / slope);
     least = std::min(least, steps[k]), most = std::max(most, steps[k]);
   }
   if (!(most - least <= SlantedLines::most_steps)) return false;

@@ -84,11 +84,13 @@ bool SlantedTile::lay_lines(int x, int y, bool upright, Lines& lines) const {
   for (std::size_t i = 0; i < 16; ++i) {
     const auto at =
         place(static_cast<double>(i % 4) * (Lines::lanes - 1) / 3, static_cast<double>(i / 4) * (lines.rows - 1) / 3);
-    if (!at || !(std::max(std::abs(at->x), std::abs(at->y)) < farthest)) return false;
+    if (!at || !(std::abs(at->x) < farthest && std::abs(at->y) < farthest)) return false;
     xs[i] = at->x - 0.5, ys[i] = at->y - 0.5;
   }
   const int taps = taps_of(plan_.plain_kernel), middle = taps / 2 - 1;
   if (!HWY_DYNAMIC_DISPATCH(LaySlantedLines)(xs, ys, taps, lines)) return false;
+  // Rows that are far apart in the source share nothing.
+  if (const Region box = reads(lines); box.width > most_read || box.height > most_read) return false;
   if (!lines.bent) return true;
   constexpr double hair = 0x1p-13;
   for (const auto& [lane, row] : {std::pair{5, lines.rows / 6}, {26, lines.rows * 5 / 6}, {16, lines.rows / 2}}) {

@@ -44,6 +44,7 @@ class SlantedTile {
 
  private:
   static constexpr int side = SlantedLines::most_rows;  // of squares that are filled at once
+  static constexpr int most_read = 1024;                // pixels across and down that a cell may read
   enum class State : char { unasked, done, left };
   State& state_at(int x, int y) {
     return states_[static_cast<std::size_t>(y / SlantedLines::lanes * columns_ + x / SlantedLines::lanes)];

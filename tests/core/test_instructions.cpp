@@ -108,6 +108,34 @@ TEST_CASE("black and white at random agree with the reference to beyond the edge
   }
 }
 
+TEST_CASE("bytes under maps that squeeze or stretch beyond all measure are those of the reference", "[resample]") {
+  const BestTarget afterwards;
+  const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
+  const Size size{90, 70}, result{260, 200};
+  const Image samples = test::noise(size.width, size.height, 1, Depth::u8);
+  const Pyramid source = pyramid_of(samples.clone());
+  const Endless endless(samples, 0, kernel, Edge::extend);
+  // Places beyond some millions of pixels are not told apart any more.
+  for (const Matrix3& pull : {Matrix3(turned(30) * scaling(1, 900)), Matrix3(turned(30) * scaling(700, 1)),
+                              Matrix3(scaling(1, 5e3) * turned(8)), turned(80, 1e-4), turned(47, 60),
+                              Matrix3(turned(47) * scaling(1e-6, 1)), Matrix3(turned(12) * scaling(1, 1e-7))})
+    for (const std::string& target : vector_targets()) {
+      use_vector_target(target);
+      WarpPlan plan{pull, {}, result};
+      const Image out = warp(source, plan, {0, 0, result.width, result.height}, {kernel, Edge::extend, {0}, false},
+                             Quality::final, {});
+      double worst = 0;
+      for (int y = 0; y < result.height; y += 3)
+        for (int x = y % 7; x < result.width; x += 7) {
+          const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+          worst = std::max(worst,
+                           std::abs(value(out, 0, x, y) - std::clamp(plain_sample(endless, kernel, at), 0.0, 255.0)));
+        }
+      INFO(target << ", " << name_of(kernel) << "\n" << pull);
+      CHECK(worst < 0.56);
+    }
+}
+
 TEST_CASE("bytes of a ring that is rolled out agree with the reference all the way round", "[resample]") {
   const BestTarget afterwards;
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);

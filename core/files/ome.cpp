@@ -1,5 +1,7 @@
 #include "files/ome.h"
 
+#include <fmt/format.h>
+
 #include <pugixml.hpp>
 #include <sstream>
 
@@ -38,9 +40,9 @@ std::string ome_description(const std::vector<std::string>& names, Size size, De
   pixels.append_attribute("SizeT") = 1;
   if (pixel) {
     const PixelSize mm = in_unit(*pixel, "mm");
-    pixels.append_attribute("PhysicalSizeX") = mm.x;
+    pixels.append_attribute("PhysicalSizeX") = fmt::format("{}", mm.x).c_str();
     pixels.append_attribute("PhysicalSizeXUnit") = "mm";
-    pixels.append_attribute("PhysicalSizeY") = mm.y;
+    pixels.append_attribute("PhysicalSizeY") = fmt::format("{}", mm.y).c_str();
     pixels.append_attribute("PhysicalSizeYUnit") = "mm";
   }
   for (std::size_t i = 0; i < names.size(); ++i) {

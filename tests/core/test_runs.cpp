@@ -2,6 +2,7 @@
 
 #include "base/error.h"
 #include "chain/evaluate.h"
+#include "filter/filter.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -64,6 +65,71 @@ TEST_CASE("a pad repeats by its rule, bit for bit, wider than the picture too", 
         wrong += test::value(out, band, x, y) !=
                  test::value(source, band, standing(x - 20, width, rule), standing(y - 3, height, rule));
   CHECK(wrong == 0);
+}
+
+TEST_CASE("a pad repeats the holes of a picture by its rule, and makes none of its own", "[runs]") {
+  const std::string rule = GENERATE("extend", "mirror", "mirror-once", "tile", "fill");
+  Image source = test::noise(13, 9, 1, GENERATE(Depth::u8, Depth::f32));
+  source.make_mask(true);
+  for (int y = 0; y < 9; ++y)
+    for (int x = 0; x < 13; ++x) source.set_valid(x, y, (x * 5 + y * 3) % 7 != 0);
+  const Image out =
+      result_of(steps(R"({"step":"pad","left":21,"top":4,"right":6,"bottom":15,"edge":")" + rule + R"("})"), source);
+  int wrong = 0, holes = 0;
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      const int from_x = x - 21, from_y = y - 4;
+      const bool inside = from_x >= 0 && from_x < 13 && from_y >= 0 && from_y < 9;
+      bool expected = false;
+      if (rule != "fill")
+        expected = source.valid(standing(from_x, 13, rule), standing(from_y, 9, rule));
+      else if (inside)
+        expected = source.valid(from_x, from_y);
+      holes += !expected;
+      wrong += out.valid(x, y) != expected;
+    }
+  CHECK(wrong == 0);
+  CHECK(holes > 50);
+}
+
+TEST_CASE("steps that change samples do in a chain what they do alone, and what follows takes their result", "[runs]") {
+  const Depth depth = GENERATE(Depth::u8, Depth::u16);
+  const Image source = test::noise(70, 50, 3, depth);
+  const auto same = [](const Image& a, const Image& b) { return test::same_samples(a, b); };
+  CHECK(same(result_of(steps(R"({"step":"bands","take":[3,1]})"), source), chosen_bands(source, {2, 0})));
+  CHECK(same(result_of(steps(R"({"step":"bands","take":"grey"})"), source),
+             weighed_bands(source, {0.2126, 0.7152, 0.0722})));
+  CHECK(same(result_of(steps(R"({"step":"bands","take":"grey","weights":[0.5,0.25,0.25]})"), source),
+             weighed_bands(source, {0.5, 0.25, 0.25})));
+  CHECK(same(result_of(steps(R"({"step":"contrast","tile":16,"limit":3})"), source), equalised(source, 16, 3)));
+  CHECK(same(result_of(steps(R"({"step":"highpass","radius":6})"), source), highpass(source, 6)));
+  CHECK(same(result_of(steps(R"({"step":"denoise","method":"median","radius":2})"), source), median(source, 2)));
+  CHECK(
+      same(result_of(steps(R"({"step":"denoise","method":"gaussian","radius":2.5})"), source), gaussian(source, 2.5)));
+  // Quarter turns and mirrors in between move the pixels of what was made.
+  const Image turned = result_of(steps(R"({"step":"highpass","radius":6},{"step":"mirror","reverse":"x"},
+                                          {"step":"bands","take":[2]})"),
+                                 source);
+  const Image alone = highpass(source, 6);
+  int wrong = 0;
+  for (int y = 0; y < 50; ++y)
+    for (int x = 0; x < 70; ++x) wrong += test::value(turned, 0, x, y) != test::value(alone, 1, 69 - x, y);
+  CHECK(wrong == 0);
+}
+
+TEST_CASE("two bands without weights count alike, and three as a screen shows them", "[runs]") {
+  const Image two = test::noise(20, 10, 2, Depth::u16), five = test::noise(20, 10, 5, Depth::f32);
+  const Image grey = result_of(steps(R"({"step":"bands","take":"grey"})"), two);
+  const Image mean = result_of(steps(R"({"step":"bands","take":"grey"})"), five);
+  REQUIRE(grey.bands() == 1);
+  REQUIRE(mean.bands() == 1);
+  for (int y = 0; y < 10; ++y)
+    for (int x = 0; x < 20; ++x) {
+      CHECK(std::abs(test::value(grey, 0, x, y) - (test::value(two, 0, x, y) + test::value(two, 1, x, y)) / 2) <= 0.5);
+      double sum = 0;
+      for (int band = 0; band < 5; ++band) sum += test::value(five, band, x, y);
+      CHECK(test::value(mean, 0, x, y) == Approx(sum / 5).margin(1e-6));
+    }
 }
 
 TEST_CASE("empty pixels behind a reduce hold the fill, too", "[runs]") {

@@ -64,8 +64,10 @@ Step sensible_step(const std::string& word, const StepInput& input) {
   if (word == UnwrapStep::word) {
     UnwrapStep step;
     step.centre = input.size.middle();
-    step.outer = std::floor(0.4 * std::min(w, h));
-    step.inner = std::floor(0.25 * std::min(w, h));
+    // Whole pixels, but of pictures of a few pixels.
+    const double side = std::min(w, h), unit = side < 20 ? 0.01 : 1;
+    step.outer = unit * std::floor(0.4 * side / unit);
+    step.inner = unit * std::floor(0.25 * side / unit);
     return plain(step);
   }
   if (word == FitStep::word) {

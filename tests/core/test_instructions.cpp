@@ -139,11 +139,11 @@ TEST_CASE("bytes under maps that squeeze or stretch beyond all measure are those
 TEST_CASE("bytes of a ring that is rolled out agree with the reference all the way round", "[resample]") {
   const BestTarget afterwards;
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
-  const int bands = GENERATE(1, 2);
-  const bool clockwise = GENERATE(false, true);
-  const Size size{700, 640}, result{1900, 150};
-  // Its upper rim is cut off by the picture's end.
-  const Map pull{std::make_shared<const Ring>(RingShape{{351.3, 300.2}, 200, 330, 0.3, 6.1, clockwise, result})};
+  constexpr int bands = 2;
+  const Size size{900, 640}, result{2400, 80};
+  // Its rim is cut off by the picture's end above and below.
+  const Map pull{
+      std::make_shared<const Ring>(RingShape{{451.3, 320.2}, 340, 418, 0.3, 6.1, kernel == Kernel::cubic, result})};
   const Image samples = test::noise(size.width, size.height, bands, Depth::u8);
   const Pyramid source = pyramid_of(samples.clone());
   Clip clip;
@@ -151,15 +151,18 @@ TEST_CASE("bytes of a ring that is rolled out agree with the reference all the w
   const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
   std::vector<Endless> endless;
   for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, Edge::extend);
-  for (const std::string& target : vector_targets()) {
+  auto targets = vector_targets();
+  targets.pop_back();  // plain code does without lines
+  for (const std::string& target : targets) {
     use_vector_target(target);
     const Image out =
         warp(source, plan, {0, 0, result.width, result.height}, {kernel, Edge::extend, {0}, false}, Quality::final, {});
     double worst = 0;
     for (int y = 0; y < result.height; ++y)
-      for (int x = y % 11; x < result.width; x += 11) {
+      for (int x = y % 23; x < result.width; x += 23) {
         const auto at = pull.forward({x + 0.5, y + 0.5});
-        REQUIRE(at);
+        if (!at) worst = 1e9;
+        if (!at) continue;
         for (int band = 0; band < bands; ++band) {
           const double plain = plain_sample(endless[static_cast<std::size_t>(band)], kernel, *at);
           worst = std::max(worst, std::abs(value(out, band, x, y) - std::clamp(plain, 0.0, 255.0)));

@@ -23,8 +23,8 @@ constexpr Bytes byte_tag;
 constexpr std::size_t vector_groups = word_lanes / SlantedLines::group;
 
 /// What the groups of a vector read, 16 bytes each.
-HWY_INLINE hn::Vec<Bytes> windows(const std::uint8_t* row, const std::int32_t* left) {
-  const auto at = [&](std::size_t i) HWY_ATTR { return hn::LoadDup128(byte_tag, row + left[i]); };
+HWY_INLINE hn::Vec<Bytes> windows(const std::uint8_t* const* groups, std::ptrdiff_t offset) {
+  const auto at = [&](std::size_t i) HWY_ATTR { return hn::LoadDup128(byte_tag, groups[i] + offset); };
   if constexpr (vector_groups == 1)
     return at(0);
   else if constexpr (vector_groups == 2)
@@ -93,13 +93,13 @@ class SlantedTaps {
 
 /// Where a line begins: see SlantedLines.
 struct SlantedBegin {
-  alignas(64) std::int32_t first[8], part[8];
+  alignas(64) std::int32_t first[2 * SlantedLines::groups], part[2 * SlantedLines::groups];
   HWY_INLINE SlantedBegin(const SlantedLines& cell, int line, bool bent) {
-    using Eight = hn::CappedTag<double, 8>;
+    using Eight = hn::CappedTag<double, 2 * SlantedLines::groups>;
     constexpr Eight eight;
     constexpr hn::Rebind<std::int32_t, Eight> whole;
     const auto l = hn::Set(eight, line);
-    for (std::size_t i = 0; i < 8; i += hn::MaxLanes(eight)) {
+    for (std::size_t i = 0; i < 2 * SlantedLines::groups; i += hn::MaxLanes(eight)) {
       const auto of = [&](std::size_t power) HWY_ATTR { return hn::Load(eight, cell.begins[power].data() + i); };
       const auto curve = bent ? hn::MulAdd(hn::MulAdd(of(3), l, of(2)), l, of(1)) : of(1);
       const auto at = hn::MulAdd(curve, l, of(0)), floor = hn::Floor(at);
@@ -137,34 +137,38 @@ HWY_NOINLINE bool RunSlanted(const SlantedLines& cell, const SlantedSource& sour
   };
   constexpr int lines_ahead = 12;
   const std::ptrdiff_t ahead = after(lines_ahead);
-  {
-    const SlantedBegin begin(cell, 0, bent);
-    const std::uint8_t* in = source.origin + begin.first[4] * source.stride;
-    for (int l = -W::taps; l < lines_ahead; ++l)
-      for (const std::int32_t left : {begin.first[0], begin.first[SlantedLines::groups - 1]})
-        hwy::Prefetch(in + after(l) + left);
-  }
+  constexpr std::size_t groups = SlantedLines::groups;
   // A line's begin is worked out while the one before it is interpolated.
   SlantedBegin begins[2] = {{cell, 0, bent}, {cell, 1, bent}};
+  const auto starts = [&](const SlantedBegin& begin, const std::uint8_t** in) HWY_ATTR {
+    for (std::size_t g = 0; g < groups; ++g)
+      in[g] = source.origin + begin.first[groups + g] * source.stride + begin.first[g];
+  };
+  const std::uint8_t* in[groups];
+  starts(begins[0], in);
+  for (int l = -W::taps; l < lines_ahead; ++l)
+    for (const std::uint8_t* group : {in[0], in[groups - 1]}) hwy::Prefetch(group + after(l));
   for (int l = 0; l < cell.lines; ++l) {
     const SlantedBegin& begin = begins[l % 2];
-    const std::uint8_t* in = source.origin + begin.first[4] * source.stride;
-    hwy::Prefetch(in + ahead + begin.first[0]);
-    hwy::Prefetch(in + ahead + begin.first[SlantedLines::groups - 1]);
-    const auto parts = hn::LoadDup128(pair_tag, begin.part);
-    const auto under = static_cast<std::uint16_t>(begin.part[4] >> (15 - place_bits<down>));
+    starts(begin, in);
+    for (const std::uint8_t* group : {in[0], in[groups - 1]}) hwy::Prefetch(group + ahead);
     for (std::size_t v = 0; v < word_vectors; ++v) {
-      const std::size_t from = v * word_lanes / 2, group = v * vector_groups;
-      const auto part = hn::TableLookupBytes(parts, hn::Load(pair_tag, group_parts + from));
-      const SlantedTaps<W> taps(weights, hn::Add(lanes_at<bent>(cell.right.even, from, l), part),
-                                hn::Add(lanes_at<bent>(cell.right.odd, from, l), part));
-      const auto below =
-          either(lanes_at<bent>(cell.below.even, from, l), hn::ShiftLeft<16>(lanes_at<bent>(cell.below.odd, from, l)));
-      const RowWeights<W, down> rows(weights, hn::Add(hn::BitCast(count_tag, below), hn::Set(count_tag, under)));
-      const std::uint8_t* p = in;
-      for (int band = 0; band < source.bands; ++band, p += source.plane) {
-        const auto sum =
-            rows.sum([&](int r) HWY_ATTR { return taps.line(windows(p + r * source.stride, begin.first + group)); });
+      const std::size_t from = v * word_lanes / 2;
+      const auto of_group = hn::Load(pair_tag, group_parts + from);
+      const auto lanes = [&](const SlantedLines::Lanes& of, const std::int32_t* parts, auto unit) HWY_ATTR {
+        const auto part = hn::ShiftRight<15 - unit()>(hn::TableLookupBytes(hn::LoadDup128(pair_tag, parts), of_group));
+        return std::pair{hn::Add(lanes_at<bent>(of.even, from, l), part),
+                         hn::Add(lanes_at<bent>(of.odd, from, l), part)};
+      };
+      const auto [even, odd] = lanes(cell.right, begin.part, std::integral_constant<int, 15>());
+      const SlantedTaps<W> taps(weights, even, odd);
+      const auto [below_even, below_odd] =
+          lanes(cell.below, begin.part + groups, std::integral_constant<int, place_bits<down>>());
+      const RowWeights<W, down> rows(weights, hn::BitCast(count_tag, either(below_even, hn::ShiftLeft<16>(below_odd))));
+      std::ptrdiff_t plane = 0;
+      for (int band = 0; band < source.bands; ++band, plane += source.plane) {
+        const auto sum = rows.sum(
+            [&](int r) HWY_ATTR { return taps.line(windows(in + v * vector_groups, plane + r * source.stride)); });
         // Lines are rounded down and their signs are turned: sums are half a unit too much.
         const auto samples = to_samples(sum, 63);
         const std::ptrdiff_t place = static_cast<std::ptrdiff_t>(band) * SlantedLines::most_lines + l;
@@ -187,10 +191,9 @@ bool RunSlantedLines(Kernel kernel, const SlantedLines& cell, const SlantedSourc
   bool any = false;
   with_word_weights(kernel, [&](auto weights) {
     using W = decltype(weights);
-    const auto run = cell.most_down == 3   ? RunSlanted<W, 3, true>
-                     : cell.most_down == 2 ? RunSlanted<W, 2, true>
-                     : cell.bent           ? RunSlanted<W, 1, true>
-                                           : RunSlanted<W, 1, false>;
+    const auto run = cell.most_down > 1 ? RunSlanted<W, 2, true>
+                     : cell.bent        ? RunSlanted<W, 1, true>
+                                        : RunSlanted<W, 1, false>;
     any = run(cell, source, out, beyond);
   });
   return any;
@@ -313,19 +316,20 @@ bool LaySlantedLines(const std::array<double, 16>& xs, const std::array<double, 
     path[0] -= taps / 2 - 1;
     for (std::size_t b = 0; b < 4; ++b) cell.begins[b][static_cast<std::size_t>(i)] = path[b];
   };
+  double below = 0;
   for (int g = 0; g < SlantedLines::groups; ++g) {
     const int from = g * SlantedLines::group, to = from + SlantedLines::group;
     const bool rises = x.at(to - 1, cell.lines / 2) > x.at(from, cell.lines / 2);
     if (!(x.settle(from, to, rises ? from : to - 1, steps, cell.rows, path) < SlantedLines::reads - taps - hair))
       return false;
     keep(g);
+    below = std::max(below, y.settle(from, to, from, steps, cell.rows, path));
+    keep(SlantedLines::groups + g);
   }
-  const double below = y.settle(0, lanes, 0, steps, cell.rows, path);
-  keep(SlantedLines::groups);
-  cell.most_down = below < 1 - hair ? 1 : below < 2 - hair ? 2 : 3;
+  cell.most_down = below < 1 - hair ? 1 : 2;
   x.write(0x1p15, cell.right);
   y.write(cell.most_down == 1 ? 0x1p15 : 0x1p14, cell.below);
-  return below < 3 - hair;
+  return below < 2 - hair;
 }
 
 /// Lanes of lines go up by their steps, so that lines become rows, which are written. `lines` is used up.

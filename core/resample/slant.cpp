@@ -55,7 +55,8 @@ Point SlantedLines::place(int lane, int row) const {
     const auto& of = lane % 2 == 0 ? lanes.even : lanes.odd;
     return ((of[3][index / 2] * line + of[2][index / 2]) * line + of[1][index / 2]) * line + of[0][index / 2];
   };
-  return {begin(index / group) + on(right) * 0x1p-15, begin(groups) + on(below) * (most_down == 1 ? 0x1p-15 : 0x1p-14)};
+  return {begin(index / group) + on(right) * 0x1p-15,
+          begin(groups + index / group) + on(below) * (most_down == 1 ? 0x1p-15 : 0x1p-14)};
 }
 
 SlantedTile::SlantedTile(const TilePlan& plan, Edge edge) : plan_(plan), source_(*plan.plain), edge_(edge) {
@@ -104,27 +105,29 @@ bool SlantedTile::lay_lines(int x, int y, bool upright, Lines& lines) const {
 
 /// What lines read, lanes beside the cell and all.
 Region SlantedTile::reads(const Lines& lines) const {
-  double low[5], high[5];
-  for (std::size_t i = 0; i < 5; ++i) {
+  std::array<double, 2 * Lines::groups> low, high;
+  const double last = lines.lines - 1;
+  for (std::size_t i = 0; i < low.size(); ++i) {
     const auto of = [&](std::size_t power) { return lines.begins[power][i]; };
     low[i] = 1e9, high[i] = -1e9;
     constexpr int parts = 4;
-    const double step = static_cast<double>(lines.lines - 1) / parts;
     for (int k = 0; k <= parts; ++k) {
-      const double l = k * step, at = lines.bent ? ((of(3) * l + of(2)) * l + of(1)) * l + of(0) : of(1) * l + of(0);
+      const double l = k * last / parts, at = ((of(3) * l + of(2)) * l + of(1)) * l + of(0);
       low[i] = std::min(low[i], at), high[i] = std::max(high[i], at);
     }
     // How far a curve may go from its chords.
-    const double bend =
-        lines.bent
-            ? step * step / 8 * std::max(std::abs(2 * of(2)), std::abs(2 * of(2) + 6 * of(3) * (lines.lines - 1)))
-            : 0;
+    const double step = last / parts;
+    const double bend = step * step / 8 * std::max(std::abs(2 * of(2)), std::abs(2 * of(2) + 6 * of(3) * last));
     low[i] -= bend + 1e-6, high[i] += bend + 1e-6;
   }
-  const auto whole = [](double v) { return static_cast<int>(std::floor(v)); };
-  const int x = whole(*std::min_element(low, low + 4)), y = whole(low[4]);
-  return {x, y, whole(*std::max_element(high, high + 4)) + Lines::reads - x,
-          whole(high[4]) + taps_of(plan_.plain_kernel) + lines.most_down - y};
+  const auto least = [&](std::size_t from) {
+    return static_cast<int>(std::floor(*std::min_element(low.begin() + from, low.begin() + from + Lines::groups)));
+  };
+  const auto most = [&](std::size_t from) {
+    return static_cast<int>(std::floor(*std::max_element(high.begin() + from, high.begin() + from + Lines::groups)));
+  };
+  const int x = least(0), y = least(Lines::groups);
+  return {x, y, most(0) + Lines::reads - x, most(Lines::groups) + taps_of(plan_.plain_kernel) + lines.most_down - y};
 }
 
 /// Interpolates the cell at (x, y) of the tile.
@@ -143,7 +146,7 @@ void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
     from.origin = around_.data() - box.y * from.stride - box.x;
   }
   const auto step = [&](std::size_t i) { return lines.begins[1][i] + lines.lines * lines.begins[2][i]; };
-  from.row_step = step(4), from.step = step(0);
+  from.row_step = step(Lines::groups), from.step = step(0);
   std::uint8_t* const slanted = reinterpret_cast<std::uint8_t*>(slanted_.get());
   const bool any_beyond = HWY_DYNAMIC_DISPATCH(RunSlantedLines)(plan_.plain_kernel, lines, from, slanted, over_.data());
   for (int band = 0; band < bands; ++band) {

@@ -20,17 +20,17 @@ struct SlantedLines {
 
   alignas(64) std::array<std::uint8_t, lanes> steps{};
   int rows = most_rows, lines = 0;  ///< lines = rows + the longest step
-  /// Where lines begin, as polynomials of their number: the first samples that groups read, and then, fifth, the first
-  /// row. What is beyond whole numbers adds to the distances below.
-  alignas(64) std::array<std::array<double, 8>, order + 1> begins{};
-  /// Distances of lanes with even and with odd numbers from their group's first tap, and from the first row, in units
-  /// of 2^-15 px, or, along rows that may be more than two apart, 2^-14; polynomials of the line's number, too.
+  /// Where groups begin, as polynomials of the line's number: the first samples that they read, and then their first
+  /// rows. What is beyond whole numbers adds to the distances below.
+  alignas(64) std::array<std::array<double, 2 * groups>, order + 1> begins{};
+  /// Distances of lanes with even and with odd numbers from their group's first tap, and from its first row, in units
+  /// of 2^-15 px, or, of rows that may be more than two apart, 2^-14; polynomials of the line's number, too.
   struct Lanes {
     alignas(64) std::array<std::array<float, lanes / 2>, order + 1> even{}, odd{};
   };
   Lanes right, below;
   bool bent = false;  ///< whether the polynomials count: else lines are straight and alike
-  int most_down = 1;  ///< lanes are less than so many rows and one more below the first
+  int most_down = 1;  ///< lanes are less than so many rows, 1 or 2, and one more below the first
   /// Where the taps of a pixel of the cell begin, as its line says.
   Point place(int lane, int row) const;
 };

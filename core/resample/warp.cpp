@@ -43,17 +43,23 @@ class TileRows {
   }
   void begin(int y) {
     y_ = y;
+    drawn_ = false;
     nowhere.clear();
-    if (course_) course_->row(y, row_);
   }
   /// The course of the row; nothing where a matrix tells all.
-  const CourseRow* course() const { return course_ ? &row_ : nullptr; }
+  const CourseRow* course() {
+    if (!course_) return nullptr;
+    if (!drawn_) course_->row(y_, row_);
+    drawn_ = true;
+    return &row_;
+  }
 
   /// Coordinates of pixels [x, x + count). A pixel without a place is put at the origin and noted.
   void fill(int x, int count, Run& run) {
-    if (!course_) return fill_run(plan_.pull, x, y_, count, run);
+    const CourseRow* row = course();
+    if (!row) return fill_run(plan_.pull, x, y_, count, run);
     run.count = count;
-    course_->fill(row_, y_, x, count, run.x.data(), run.y.data(), nowhere);
+    course_->fill(*row, y_, x, count, run.x.data(), run.y.data(), nowhere);
   }
 
   std::vector<int> nowhere;  ///< pixels of the row that were filled in and have no place
@@ -62,6 +68,7 @@ class TileRows {
   const TilePlan& plan_;
   std::shared_ptr<Course> course_;
   CourseRow row_;
+  bool drawn_ = false;  // the row is that of y_
   int y_ = 0;
 };
 

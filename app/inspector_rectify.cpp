@@ -456,7 +456,8 @@ class RectifyPage : public InspectorPage {
         said << tr("The %1 side bows by %2 px: the lens, or the thing itself, is not straight.")
                     .arg(tr(names[i]), text_of(number_text(std::abs(side.bow), 1)));
     }
-    if (said.size() == 1) said << tr("The sides are straight within %1 px.").arg(text_of(number_text(std::max(most, 0.01), 2)));
+    if (said.size() == 1)
+      said << tr("The sides are straight within %1 px.").arg(text_of(number_text(std::max(most, 0.01), 2)));
     fields::say(found_, said.join(" "));
   }
 

@@ -93,7 +93,6 @@ class RowLoop {
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
   static constexpr bool differences = taps == 2 || sizeof(T) == 4;
-  static constexpr bool in_pairs = sizeof(T) == 1 && taps > 2;  // sums of bytes
   // Pixels that lie side by side are worked on in rows; bytes are done as words there, see words.h. Without vectors
   // there is nothing to gain.
   static constexpr bool in_rows = sizeof(T) > 1 && HWY_TARGET != HWY_SCALAR;
@@ -286,25 +285,17 @@ class RowLoop {
     F wx[taps], wy[taps];
     weights_(part(dx), wx);
     weights_(part(dy), wy);
-    BytePairs<taps> pairs;
-    if constexpr (in_pairs) pairs.set(wx, middle);
     const T* in = sample(walk_.x - middle, walk_.y - middle);
     std::byte* out = target_.first;
     for (int band = 0; band < samples_.bands; ++band, in += samples_.plane, out += target_.plane) {
       const T* p = in;
       F sums[taps];
       for (int r = 0; r < taps; ++r, p += samples_.stride) {
-        if constexpr (in_pairs) {
-          sums[r] = pairs.sum_at(reinterpret_cast<const std::uint8_t*>(p), offsets);
-        } else {
-          F line[taps];
-          gather<taps>(p, offsets, line);
-          sums[r] = weighted<differences>(line, wx, taps, middle);
-        }
+        F line[taps];
+        gather<taps>(p, offsets, line);
+        sums[r] = weighted<differences>(line, wx, taps, middle);
       }
-      auto value = weighted<differences>(sums, wy, taps, middle);
-      if constexpr (in_pairs) value = hn::Mul(value, hn::Set(floats, 1 / pairs.unit));
-      write(value, out, start + k, lane);
+      write(weighted<differences>(sums, wy, taps, middle), out, start + k, lane);
     }
   }
 

@@ -124,69 +124,6 @@ HWY_INLINE void spread(const F* w, I place, F* out) {
   }
 }
 
-#if HWY_TARGET != HWY_SCALAR
-/// Weighted sums of neighbouring bytes, in pairs of 16-bit numbers: weights count in 2^-14, and sum to one to the last.
-template <int taps>
-class BytePairs {
- public:
-  static constexpr float unit = 1 << 14;
-  HWY_INLINE void set(const F* weights, int middle) {
-    // The last 16 bits of a large float count in ones, and the others do not matter.
-    I whole[taps + 1];
-    auto left = hn::Set(ints, 1 << 14);
-    for (int k = 0; k < taps; ++k) {
-      if (k == middle) continue;
-      whole[k] = hn::BitCast(ints, hn::MulAdd(weights[k], hn::Set(floats, unit), hn::Set(floats, ones)));
-      left = hn::Sub(left, whole[k]);
-    }
-    whole[middle] = left;
-    whole[taps] = hn::Zero(ints);
-    for (int k = 0; k < taps; k += 2)
-      pairs_[k / 2] =
-          hn::BitCast(words, hn::Or(hn::And(whole[k], hn::Set(ints, 0xffff)), hn::ShiftLeft<16>(whole[k + 1])));
-  }
-  /// The sum of the bytes that begin at each lane's offset from p, times `unit`. The taps are even in number.
-  HWY_INLINE F sum_at(const std::uint8_t* p, I offsets) const {
-    I sum = hn::Zero(ints), none = hn::Zero(ints);
-    for (int first = 0; first < taps; first += 4) {
-      // Four bytes at a time; the last pair of six is the second one of the four that end with it.
-      const int from = std::min(first, taps - 4);
-      const auto four =
-          hn::BitCast(octets, hn::GatherOffset(ints, reinterpret_cast<const std::int32_t*>(p + from), offsets));
-      for (int k = first; k < std::min(first + 4, taps); k += 2) {
-        const auto here = hn::TableLookupBytesOr0(four, hn::LoadDup128(octets, halves[(k - from) / 2]));
-        sum = hn::ReorderWidenMulAccumulate(ints, hn::BitCast(words, here), pairs_[k / 2], sum, none);
-      }
-    }
-    return hn::ConvertTo(floats, sum);
-  }
-
- private:
-  static constexpr hn::Repartition<std::int16_t, Ints> words{};
-  static constexpr hn::Repartition<std::uint8_t, Ints> octets{};
-  static constexpr std::uint8_t no = 0x80;
-  alignas(16) static constexpr std::uint8_t halves[2][16] = {
-      {0, no, 1, no, 4, no, 5, no, 8, no, 9, no, 12, no, 13, no},
-      {2, no, 3, no, 6, no, 7, no, 10, no, 11, no, 14, no, 15, no}};
-  hn::Vec<hn::Repartition<std::int16_t, Ints>> pairs_[(taps + 1) / 2];
-};
-#else
-template <int taps>
-class BytePairs {
- public:
-  static constexpr float unit = 1;
-  void set(const F* weights, int) { std::copy(weights, weights + taps, weights_); }
-  F sum_at(const std::uint8_t* p, I offset) const {
-    F sum = hn::Zero(floats);
-    for (int k = 0; k < taps; ++k) sum = hn::MulAdd(weights_[k], load(p + hn::GetLane(offset) + k), sum);
-    return sum;
-  }
-
- private:
-  F weights_[taps];
-};
-#endif
-
 }  // namespace HWY_NAMESPACE
 }  // namespace fexel
 HWY_AFTER_NAMESPACE();

@@ -14,7 +14,8 @@ TEST_CASE("on every instruction set, small and large turns, tilts and shifts agr
   REQUIRE(targets.size() >= 2);
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
-  const int bands = GENERATE(1, 3);
+  // Every kernel and every depth has one band here and three there.
+  const int bands = (static_cast<int>(kernel) + static_cast<int>(depth)) % 2 == 0 ? 1 : 3;
   const Size size{150, 110};
   const Image samples = test::noise(size.width, size.height, bands, depth);
   const Pyramid source = pyramid_of(samples.clone());

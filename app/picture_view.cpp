@@ -23,7 +23,7 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
   connect(&settle_, &QTimer::timeout, this, [this] { ask_for_picture(); });
   connect(&renderer_, &Renderer::ready, this, [this](const StationImage& image) {
     image_ = image;
-    if (asked_ && image.serial == asked_->serial) image_.revision = asked_->revision;
+    if (asked_ && image.serial >= alike_since_) image_.revision = asked_->revision;
     redraw();
   });
   connect(&renderer_, &Renderer::loupe_ready, this, [this](const StationImage& image) {
@@ -223,10 +223,11 @@ void PictureView::ask_for_picture() {
   // What is shown or on its way is not asked for twice: a moved corner leaves the source's own picture as it is.
   if (asked_ && asked_->same_picture(request) && (moving || asked_->quality == Quality::final)) {
     asked_->revision = request.revision;
-    if (image_.serial == asked_->serial) image_.revision = request.revision;
+    if (image_.serial >= alike_since_) image_.revision = request.revision;
     return;
   }
   request.serial = ++serial_;
+  if (!asked_ || !asked_->same_picture(request)) alike_since_ = request.serial;
   asked_ = request;
   renderer_.request(std::move(request));
 }

@@ -162,6 +162,7 @@ class PictureView : public QWidget {
   StationImage image_;
   StationImage loupe_;
   std::optional<RenderRequest> asked_;  ///< the newest
+  quint64 alike_since_ = 0;             ///< the first of the requests for that picture, in whatever quality
   quint64 serial_ = 0;
   QImage layer_;  ///< all but the other view's pointer
   bool layer_stale_ = true;

@@ -136,6 +136,23 @@ TEST_CASE("a picture that a change leaves as it is counts as shown", "[window]")
   desk.wait_shown(desk.b());
 }
 
+TEST_CASE("while the fine picture is still made, a change that leaves it as it is does not wait for it", "[window]") {
+  test::Desk desk;
+  test::rectify_with(desk, test::rectify_photo());
+  desk.wait_shown(desk.b());
+  const QPointF corner = desk.a()->to_widget(q(test::photo_corners[2]));
+  QTest::mousePress(desk.a(), Qt::LeftButton, {}, corner.toPoint());
+  QTest::mouseMove(desk.a(), (corner + QPointF(9, 6)).toPoint());
+  desk.wait_shown(desk.b());  // in draft
+  QTest::mouseRelease(desk.a(), Qt::LeftButton, {}, (corner + QPointF(9, 6)).toPoint());
+  // Nothing arrives until events are looked at: what is seen is the draft.
+  REQUIRE_FALSE(desk.b()->settled());
+  desk.document().add_gauge({"bar", 0, {100, 100}, {200, 100}, {}, "mm"});
+  CHECK(desk.b()->shown_revision() == desk.document().revision());
+  REQUIRE(QTest::qWaitFor([&] { return desk.b()->settled(); }, 10000));
+  CHECK(desk.b()->shown_revision() == desk.document().revision());
+}
+
 TEST_CASE("a flag that is dropped on a tile moves there, and can be taken back", "[window]") {
   test::Desk desk;
   desk.document().insert_step("quarter", 0);

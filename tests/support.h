@@ -6,10 +6,18 @@
 #include <filesystem>
 #include <functional>
 #include <random>
+#include <vector>
 
 #include "image/image.h"
 
 namespace fexel::test {
+
+/// The pages of a file that has one.
+inline std::vector<Image> one_page(Image image) {
+  std::vector<Image> pages;
+  pages.push_back(std::move(image));
+  return pages;
+}
 
 /// A folder of its own that goes with the test.
 class Scratch {

@@ -9,16 +9,6 @@
 
 using namespace fexel;
 
-namespace {
-
-std::vector<Image> one(Image image) {
-  std::vector<Image> pages;
-  pages.push_back(std::move(image));
-  return pages;
-}
-
-}  // namespace
-
 TEST_CASE("every format gives back what was written, sample for sample", "[files]") {
   struct Row {
     Format format;
@@ -34,7 +24,7 @@ TEST_CASE("every format gives back what was written, sample for sample", "[files
   const test::Scratch scratch;
   const auto path = scratch / "picture";
   const Image image = test::noise(67, 41, row.bands, row.depth);
-  write_pictures(path, one(image.clone()), {row.format, {}, false, {}});
+  write_pictures(path, test::one_page(image.clone()), {row.format, {}, false, {}});
   const FileInfo info = read_info(path);
   CHECK(info.width == 67);
   CHECK(info.height == 41);
@@ -55,7 +45,7 @@ TEST_CASE("an alpha band tells which pixels are empty, and what lies there is no
   WriteOptions options;
   options.format = format;
   options.alpha = true;
-  write_pictures(scratch / "picture", one(with_alpha(image)), options);
+  write_pictures(scratch / "picture", test::one_page(with_alpha(image)), options);
   const FileInfo info = read_info(scratch / "picture");
   CHECK(info.alpha);
   CHECK(info.bands == bands);
@@ -92,12 +82,13 @@ TEST_CASE("pixel sizes come back from TIFF and PNG, in x and y apart", "[files]"
   const Format format = GENERATE(Format::tiff, Format::png);
   const test::Scratch scratch;
   const auto path = scratch / "picture";
-  write_pictures(path, one(test::noise(8, 8, 1, Depth::u8)), {format, PixelSize{0.25, 0.5, "mm"}, false, {}});
+  write_pictures(path, test::one_page(test::noise(8, 8, 1, Depth::u8)),
+                 {format, PixelSize{0.25, 0.5, "mm"}, false, {}});
   const auto size = read_info(path).pixel_size;
   REQUIRE(size);
   CHECK(in_unit(*size, "mm").x == Approx(0.25).epsilon(1e-6));
   CHECK(in_unit(*size, "mm").y == Approx(0.5).epsilon(1e-6));
-  write_pictures(scratch / "none", one(test::noise(8, 8, 1, Depth::u8)), {format, {}, false, {}});
+  write_pictures(scratch / "none", test::one_page(test::noise(8, 8, 1, Depth::u8)), {format, {}, false, {}});
   CHECK_FALSE(read_info(scratch / "none").pixel_size);
 }
 
@@ -120,7 +111,7 @@ TEST_CASE("a TIFF made by other hands is read: plain, LZW and deflate, interleav
   const test::Scratch scratch;
   const Depth depth = how.find("separate") == std::string::npos ? Depth::u16 : Depth::u8;  // as far as that tool goes
   const Image image = test::noise(61, 33, 3, depth);
-  write_pictures(scratch / "ours.tif", one(image.clone()), {Format::tiff, {}, false, {}});
+  write_pictures(scratch / "ours.tif", test::one_page(image.clone()), {Format::tiff, {}, false, {}});
   const std::string call =
       "tiffcp " + how + " " + (scratch / "ours.tif").string() + " " + (scratch / "theirs.tif").string();
   REQUIRE(std::system(call.c_str()) == 0);
@@ -129,9 +120,9 @@ TEST_CASE("a TIFF made by other hands is read: plain, LZW and deflate, interleav
 
 TEST_CASE("what is written passes the inspection of the formats' own tools", "[files]") {
   const test::Scratch scratch;
-  write_pictures(scratch / "a.tif", one(test::noise(61, 33, 5, Depth::f32)),
+  write_pictures(scratch / "a.tif", test::one_page(test::noise(61, 33, 5, Depth::f32)),
                  {Format::tiff, PixelSize{0.1, 0.1, "mm"}, false, {}});
-  write_pictures(scratch / "a.png", one(test::noise(61, 33, 3, Depth::u16)),
+  write_pictures(scratch / "a.png", test::one_page(test::noise(61, 33, 3, Depth::u16)),
                  {Format::png, PixelSize{0.1, 0.1, "mm"}, false, {}});
   CHECK(std::system(
             ("tiffinfo " + (scratch / "a.tif").string() + " > " + (scratch / "said").string() + " 2>&1").c_str()) == 0);
@@ -144,14 +135,14 @@ TEST_CASE("what is written passes the inspection of the formats' own tools", "[f
 TEST_CASE("a source is never written over, by whatever name", "[files]") {
   const test::Scratch scratch;
   const auto source = scratch / "source.png";
-  write_pictures(source, one(test::noise(8, 8, 1, Depth::u8)), {Format::png, {}, false, {}});
+  write_pictures(source, test::one_page(test::noise(8, 8, 1, Depth::u8)), {Format::png, {}, false, {}});
   std::filesystem::create_symlink(source, scratch / "alias.png");
   std::filesystem::create_hard_link(source, scratch / "twin.png");
   const std::string before = checksum(source);
   for (const char* name : {"source.png", "alias.png", "twin.png", "./source.png"}) {
-    CHECK_THROWS_WITH(
-        write_pictures(scratch / name, one(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, true, {source}}),
-        Catch::Contains("source"));
+    CHECK_THROWS_WITH(write_pictures(scratch / name, test::one_page(test::noise(9, 9, 1, Depth::u8)),
+                                     {Format::png, {}, true, {source}}),
+                      Catch::Contains("source"));
   }
   CHECK(checksum(source) == before);
 }
@@ -159,11 +150,11 @@ TEST_CASE("a source is never written over, by whatever name", "[files]") {
 TEST_CASE("an existing file is kept unless it may be replaced", "[files]") {
   const test::Scratch scratch;
   const auto path = scratch / "a.png";
-  write_pictures(path, one(test::noise(8, 8, 1, Depth::u8)), {Format::png, {}, false, {}});
-  CHECK_THROWS_WITH(write_pictures(path, one(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, false, {}}),
+  write_pictures(path, test::one_page(test::noise(8, 8, 1, Depth::u8)), {Format::png, {}, false, {}});
+  CHECK_THROWS_WITH(write_pictures(path, test::one_page(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, false, {}}),
                     Catch::Contains("kept"));
   CHECK(read_info(path).width == 8);
-  write_pictures(path, one(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, true, {}});
+  write_pictures(path, test::one_page(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, true, {}});
   CHECK(read_info(path).width == 9);
   CHECK(scratch.entries() == 1);
 }
@@ -177,7 +168,7 @@ TEST_CASE("a file that is not finished is not there", "[files]") {
   CHECK(scratch.entries() == 0);
   std::stop_source stop;
   stop.request_stop();
-  CHECK_THROWS_AS(write_pictures(scratch / "half.tif", one(test::noise(100, 100, 1, Depth::u8)),
+  CHECK_THROWS_AS(write_pictures(scratch / "half.tif", test::one_page(test::noise(100, 100, 1, Depth::u8)),
                                  {Format::tiff, {}, false, {}}, {stop.get_token(), {}}),
                   Error);
   CHECK(scratch.entries() == 0);
@@ -185,25 +176,30 @@ TEST_CASE("a file that is not finished is not there", "[files]") {
 
 TEST_CASE("what a format cannot hold is refused before anything is written", "[files]") {
   const test::Scratch scratch;
-  CHECK_THROWS_AS(write_pictures(scratch / "a", one(test::noise(8, 8, 5, Depth::u8)), {Format::png, {}, false, {}}),
-                  Error);
-  CHECK_THROWS_AS(write_pictures(scratch / "a", one(test::noise(8, 8, 1, Depth::f32)), {Format::png, {}, false, {}}),
-                  Error);
-  CHECK_THROWS_AS(write_pictures(scratch / "a", one(test::noise(8, 8, 2, Depth::u8)), {Format::pnm, {}, false, {}}),
-                  Error);
-  CHECK_THROWS_AS(write_pictures(scratch / "a", one(test::noise(8, 8, 1, Depth::u8)), {Format::pfm, {}, false, {}}),
-                  Error);
+  CHECK_THROWS_AS(
+      write_pictures(scratch / "a", test::one_page(test::noise(8, 8, 5, Depth::u8)), {Format::png, {}, false, {}}),
+      Error);
+  CHECK_THROWS_AS(
+      write_pictures(scratch / "a", test::one_page(test::noise(8, 8, 1, Depth::f32)), {Format::png, {}, false, {}}),
+      Error);
+  CHECK_THROWS_AS(
+      write_pictures(scratch / "a", test::one_page(test::noise(8, 8, 2, Depth::u8)), {Format::pnm, {}, false, {}}),
+      Error);
+  CHECK_THROWS_AS(
+      write_pictures(scratch / "a", test::one_page(test::noise(8, 8, 1, Depth::u8)), {Format::pfm, {}, false, {}}),
+      Error);
   // Four bands in a PNG would come back as three and an alpha band.
-  CHECK_THROWS_AS(write_pictures(scratch / "a", one(test::noise(8, 8, 4, Depth::u8)), {Format::png, {}, false, {}}),
-                  Error);
+  CHECK_THROWS_AS(
+      write_pictures(scratch / "a", test::one_page(test::noise(8, 8, 4, Depth::u8)), {Format::png, {}, false, {}}),
+      Error);
   CHECK(scratch.entries() == 0);
 }
 
 TEST_CASE("a missing folder is said", "[files]") {
   const test::Scratch scratch;
-  CHECK_THROWS_WITH(
-      write_pictures(scratch / "no" / "a.tif", one(test::noise(8, 8, 1, Depth::u8)), {Format::tiff, {}, false, {}}),
-      Catch::Contains("does not exist"));
+  CHECK_THROWS_WITH(write_pictures(scratch / "no" / "a.tif", test::one_page(test::noise(8, 8, 1, Depth::u8)),
+                                   {Format::tiff, {}, false, {}}),
+                    Catch::Contains("does not exist"));
 }
 
 TEST_CASE("the checksum is that of the standard", "[files]") {
@@ -220,7 +216,8 @@ TEST_CASE("a JPEG holds grey and RGB of 8 bits, with a pixel size as exact as an
     for (int y = 0; y < 61; ++y)
       for (int x = 0; x < 97; ++x)
         image.row<std::uint8_t>(band, y)[x] = static_cast<std::uint8_t>(128 + 60 * std::sin(0.1 * x + 0.07 * y + band));
-  write_pictures(scratch / "a.jpg", one(image.clone()), {Format::jpeg, PixelSize{0.3, 0.7, "mm"}, false, {}, 95});
+  write_pictures(scratch / "a.jpg", test::one_page(image.clone()),
+                 {Format::jpeg, PixelSize{0.3, 0.7, "mm"}, false, {}, 95});
   const FileInfo info = read_info(scratch / "a.jpg");
   CHECK(info.format == "jpeg");
   CHECK(info.width == 97);
@@ -237,17 +234,17 @@ TEST_CASE("a JPEG holds grey and RGB of 8 bits, with a pixel size as exact as an
         worst = std::max(worst, std::abs(test::value(back, band, x, y) - test::value(image, band, x, y)));
   CHECK(worst < 6);
   // Less quality makes a smaller file; without a pixel size none is made up.
-  write_pictures(scratch / "b.jpg", one(image.clone()), {Format::jpeg, {}, false, {}, 30});
+  write_pictures(scratch / "b.jpg", test::one_page(image.clone()), {Format::jpeg, {}, false, {}, 30});
   CHECK(std::filesystem::file_size(scratch / "b.jpg") < std::filesystem::file_size(scratch / "a.jpg"));
   CHECK_FALSE(read_info(scratch / "b.jpg").pixel_size);
-  CHECK_THROWS_WITH(
-      write_pictures(scratch / "c.jpg", one(test::noise(8, 8, 1, Depth::u16)), {Format::jpeg, {}, false, {}}),
-      Catch::Contains("--depth u8"));
+  CHECK_THROWS_WITH(write_pictures(scratch / "c.jpg", test::one_page(test::noise(8, 8, 1, Depth::u16)),
+                                   {Format::jpeg, {}, false, {}}),
+                    Catch::Contains("--depth u8"));
 }
 
 TEST_CASE("a JPEG that is cut short is refused", "[files]") {
   const test::Scratch scratch;
-  write_pictures(scratch / "a.jpg", one(test::noise(64, 64, 3, Depth::u8)), {Format::jpeg, {}, false, {}});
+  write_pictures(scratch / "a.jpg", test::one_page(test::noise(64, 64, 3, Depth::u8)), {Format::jpeg, {}, false, {}});
   std::string bytes = read_text(scratch / "a.jpg");
   bytes.resize(bytes.size() / 2);
   std::ofstream(scratch / "cut.jpg", std::ios::binary) << bytes;
@@ -271,7 +268,8 @@ TEST_CASE("the orientation tag is applied once", "[files]") {
     for (int x = 0; x < width; ++x)
       image.row<std::uint8_t>(0, y)[x] =
           static_cast<std::uint8_t>(stored[static_cast<std::size_t>(y * (width + 1) + x)]);
-  write_pictures(scratch / "a.tif", one(std::move(image)), {Format::tiff, PixelSize{0.5, 0.25, "mm"}, false, {}});
+  write_pictures(scratch / "a.tif", test::one_page(std::move(image)),
+                 {Format::tiff, PixelSize{0.5, 0.25, "mm"}, false, {}});
   const std::string call = "tiffset -s 274 " + std::to_string(tag) + " " + (scratch / "a.tif").string();
   REQUIRE(std::system(call.c_str()) == 0);
   const FileInfo info = read_info(scratch / "a.tif");
@@ -285,7 +283,7 @@ TEST_CASE("the orientation tag is applied once", "[files]") {
     for (int x = 0; x < 3; ++x) text += static_cast<char>(upright.row<std::uint8_t>(0, y)[x]);
   CHECK(text == "abcdef");
   // What is written from it stands upright and says so.
-  write_pictures(scratch / "b.tif", one(upright.clone()), {Format::tiff, {}, false, {}});
+  write_pictures(scratch / "b.tif", test::one_page(upright.clone()), {Format::tiff, {}, false, {}});
   CHECK(read_info(scratch / "b.tif").orientation == 1);
 }
 
@@ -294,7 +292,7 @@ TEST_CASE("a camera's JPEG is laid upright, and its 72 dots an inch are not beli
   Image image(32, 16, 1, Depth::u8);
   for (int y = 0; y < 16; ++y)
     for (int x = 0; x < 32; ++x) image.row<std::uint8_t>(0, y)[x] = x < 16 ? 20 : 220;
-  write_pictures(scratch / "a.jpg", one(std::move(image)), {Format::jpeg, {}, false, {}});
+  write_pictures(scratch / "a.jpg", test::one_page(std::move(image)), {Format::jpeg, {}, false, {}});
   // An Exif segment by hand: orientation 6, and 72/1 as resolution in inches.
   std::string tiff("II*\0\x08\0\0\0\x03\0", 10);
   tiff += std::string("\x12\x01\x03\0\x01\0\0\0\x06\0\0\0", 12);  // 274, short, 1 value: 6

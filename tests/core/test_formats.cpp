@@ -15,12 +15,6 @@ using namespace fexel;
 
 namespace {
 
-std::vector<Image> one_page(Image image) {
-  std::vector<Image> pages;
-  pages.push_back(std::move(image));
-  return pages;
-}
-
 std::string said_by(const std::filesystem::path& path) {
   try {
     read_picture(path);
@@ -237,7 +231,7 @@ TEST_CASE("a file over the limits is refused with both numbers, before its sampl
   const test::Scratch scratch;
   const Format format = GENERATE(Format::tiff, Format::png, Format::pnm, Format::jpeg);
   const auto path = scratch / "picture";
-  write_pictures(path, one_page(test::noise(60, 50, 1, Depth::u8)), {format, {}, false, {}});
+  write_pictures(path, test::one_page(test::noise(60, 50, 1, Depth::u8)), {format, {}, false, {}});
   Limits limits;
   limits.pixels = 2999;
   try {

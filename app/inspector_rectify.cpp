@@ -218,7 +218,7 @@ class RectifyPage : public InspectorPage {
     pixel_->setSuffix(plane.unit.empty() ? QString() : " " + unit);
     margin_->setSuffix(plane.unit.empty() ? tr(" heights") : " " + unit);
     // Said as the tile and the status bar do.
-    const auto made = [](const PixelSize& p) { return std::stod(short_number(p.square() ? (p.x + p.y) / 2 : p.x, 4)); };
+    const auto made = [](const PixelSize& p) { return std::stod(short_number(p.square() ? p.mean() : p.x, 4)); };
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(made(*out.pixel)));
     pixel_->setVisible(!plane.unit.empty());
     pixel_label_->setVisible(!plane.unit.empty());

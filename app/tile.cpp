@@ -238,7 +238,7 @@ QString parameter_text(const Step& step, const Station& made) {
 QString pixel_text(const PixelSize& pixel) {
   const QString unit = text_of(pixel.unit);
   return pixel.square()
-             ? QString("%1 %2/px").arg(text_of(short_number((pixel.x + pixel.y) / 2)), unit)
+             ? QString("%1 %2/px").arg(text_of(short_number(pixel.mean())), unit)
              : QString("%1 × %2 %3/px").arg(text_of(short_number(pixel.x)), text_of(short_number(pixel.y)), unit);
 }
 

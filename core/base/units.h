@@ -12,6 +12,7 @@ struct PixelSize {
   double y = 1;
   std::string unit = "mm";
   bool square() const;  ///< x and y agree within one part in a thousand
+  double mean() const { return (x + y) / 2; }
   bool operator==(const PixelSize&) const = default;
 };
 

@@ -12,7 +12,7 @@ namespace fexel {
 
 /// The lines of a cell, which is 32 lanes wide: lane k of line l is the pixel of lane k and row l − steps[k].
 struct SlantedLines {
-  static constexpr int lanes = 32, most_rows = 128, least_rows = 32, most_steps = 48;
+  static constexpr int lanes = 32, most_rows = 128, most_steps = 48;
   static constexpr int most_lines = most_rows + most_steps;
   /// Lanes that read the same 16 samples of a row of the source.
   static constexpr int group = 8, groups = lanes / group, reads = 16;

@@ -91,7 +91,7 @@ std::optional<Region> box_of(const TilePlan& plan, Region tile) {
 /// tiles, so that a pixel is not interpolated one way in one region and another way in another.
 bool suits_words(const TilePlan& plan) {
   constexpr double most = 2.5, most_slope = 0.1;
-  if (plan.plain->depth() != Depth::u8 || plan.plain_kernel == Kernel::nearest) return false;
+  if (!interpolates_bytes(plan)) return false;
   const Region& whole = plan.whole;
   const auto box = box_of(plan, whole);
   const int around = Words::around(plan.plain_kernel);
@@ -141,12 +141,12 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
   return plan;
 }
 
-std::optional<Region> words_box(const TilePlan& plan, Region tile) {
-  return suits_words(plan) ? box_of(plan, tile) : std::nullopt;
+bool interpolates_bytes(const TilePlan& plan) {
+  return plan.plain->depth() == Depth::u8 && plan.plain_kernel != Kernel::nearest;
 }
 
-bool suits_slants(const TilePlan& plan) {
-  return plan.plain->depth() == Depth::u8 && plan.plain_kernel != Kernel::nearest;
+std::optional<Region> words_box(const TilePlan& plan, Region tile) {
+  return suits_words(plan) ? box_of(plan, tile) : std::nullopt;
 }
 
 }  // namespace fexel

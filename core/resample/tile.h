@@ -61,7 +61,7 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
 
 /// What of a byte picture is to be laid out as words for a tile; nothing where the map turns or scales too much for it.
 std::optional<Region> words_box(const TilePlan& plan, Region tile);
-/// Whether a tile's bytes, not laid out as words, are best interpolated along slanted lines.
-bool suits_slants(const TilePlan& plan);
+/// Whether bytes are interpolated: as words, or else along slanted lines as far as those can be laid.
+bool interpolates_bytes(const TilePlan& plan);
 
 }  // namespace fexel

@@ -114,7 +114,7 @@ class PlainRows {
         plan_(plan),
         edge_(edge),
         box_(words_box(plan, tile)),
-        slanted_(!box_ && suits_slants(plan)),
+        slanted_(!box_ && interpolates_bytes(plan)),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
                             edge == Edge::fill || edge == Edge::extend)) {}
 

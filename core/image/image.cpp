@@ -40,14 +40,18 @@ Image Image::clone() const {
   Image copy(width_, height_, bands_, depth_, Start::unset);
   std::memcpy(copy.samples_.get(), samples_.get(), offset(bands_, 0));
   if (mask_) {
-    copy.mask_ = take_block(mask_bytes());
+    copy.make_unset_mask();
     std::memcpy(copy.mask_.get(), mask_.get(), mask_bytes());
   }
   return copy;
 }
 
-void Image::make_mask(bool valid) {
+void Image::make_unset_mask() {
   mask_ = take_block(mask_bytes());
+}
+
+void Image::make_mask(bool valid) {
+  make_unset_mask();
   std::memset(mask_.get(), valid ? 0xff : 0, mask_bytes());
 }
 

@@ -58,6 +58,8 @@ class Image {
   /// be set from different threads.
   bool has_mask() const { return mask_ != nullptr; }
   void make_mask(bool valid);
+  /// The same for whoever sets every row with set_valid_span().
+  void make_unset_mask();
   bool valid(int x, int y) const { return !mask_ || (mask_row(y)[x >> 6] >> (x & 63) & 1) != 0; }
   void set_valid(int x, int y, bool valid) {
     const std::uint64_t bit = std::uint64_t{1} << (x & 63);

@@ -25,6 +25,7 @@ struct SlantedSource {
 }  // namespace fexel
 #endif
 
+#include "resample/edged.h"
 #include "resample/slant-inl.h"
 
 #if HWY_ONCE
@@ -140,9 +141,10 @@ void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
                      bands,
                      0,
                      0};
-  if (box.x < 0 || box.y < 0 || box.x + box.width > source_.width() || box.y + box.height > source_.height()) {
-    lay_out(box);
+  if (!holds(source_, box)) {
     from.stride = box.width, from.plane = from.stride * box.height;
+    around_.resize(static_cast<std::size_t>(from.plane * bands));
+    copy_edged(source_, box, edge_, around_.data(), from.stride, from.plane);
     from.origin = around_.data() - box.y * from.stride - box.x;
   }
   const auto step = [&](std::size_t i) { return lines.begins[1][i] + lines.lines * lines.begins[2][i]; };
@@ -162,21 +164,6 @@ void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
     }
     if (any_beyond) note_beyond(lines, band, x, y, upright);
   }
-}
-
-/// Lays out what a cell reads of a source that ends there.
-void SlantedTile::lay_out(Region box) {
-  const int right = box.x + box.width, bands = source_.bands();
-  around_.resize(static_cast<std::size_t>(box.width) * static_cast<std::size_t>(box.height * bands));
-  std::uint8_t* out = around_.data();
-  const int begin = std::clamp(0, box.x, right), end = std::clamp(source_.width(), begin, right);
-  for (int band = 0; band < bands; ++band)
-    for (int j = box.y; j < box.y + box.height; ++j, out += box.width) {
-      const auto* in = source_.row<std::uint8_t>(band, folded(j, source_.height(), edge_));
-      for (int i = box.x; i < begin; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
-      if (begin < end) std::memcpy(out + (begin - box.x), in + begin, static_cast<std::size_t>(end - begin));
-      for (int i = end; i < right; ++i) out[i - box.x] = in[folded(i, source_.width(), edge_)];
-    }
 }
 
 /// Notes which pixels of a cell were clamped.

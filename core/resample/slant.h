@@ -53,7 +53,6 @@ class SlantedTile {
   bool lay_lines(int x, int y, bool upright, SlantedLines& lines) const;
   void fill(const SlantedLines& lines, int x, int y, bool upright);
   Region reads(const SlantedLines& lines) const;
-  void lay_out(Region box);
   void note_beyond(const SlantedLines& lines, int band, int x, int y, bool upright);
   std::int64_t clamped_in(int band, int row, int begin, int end) const;
 

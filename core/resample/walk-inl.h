@@ -34,7 +34,7 @@ class Walk {
         start_v_(m(1, 1) * (y + 0.5) + m(1, 2)),
         start_w_(m(2, 1) * (y + 0.5) + m(2, 2)) {
     if (w_ == 0) {
-      u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
+      if (start_w_ != 1) u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
       const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);

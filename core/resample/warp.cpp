@@ -158,7 +158,7 @@ class PlainRows {
       interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
   }
   void from_words(int x, int y, int count, const RowTarget& target) {
-    if (!words_) words_.emplace(*plan_.plain, *box_, edge_, plan_.whole_x);
+    if (!words_) words_.emplace(*plan_.plain, plan_.plain_kernel, *box_, edge_, plan_.whole_x);
     if (const CourseRow* row = places.course())
       interpolate_words_along(*words_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
     else
@@ -378,7 +378,10 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = !plan.clip.holds(region) || base.has_mask();
-  if (masked) out.make_mask(false);
+  if (masked && plan.clip.convex())
+    out.make_unset_mask();  // row by row
+  else if (masked)
+    out.make_mask(false);
 
   // With an edge rule other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;

@@ -12,26 +12,49 @@ HWY_BEFORE_NAMESPACE();
 namespace fexel {
 namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
-/// How much of each of the steps from tap to tap a lane goes, 0 to −1 of each, by its distance from the first tap,
-/// which is less than `steps` pixels.
-template <int steps>
-HWY_INLINE void steps_of(Count distance, Word* out) {
-  const auto none = hn::Zero(word_tag);
-  if constexpr (steps == 1) {
-    out[0] = hn::Neg(hn::BitCast(word_tag, distance));
-  } else if constexpr (steps == 2) {
-    const auto beyond = hn::Add(hn::BitCast(word_tag, distance), all_of(minus_one));  // the second tap
-    out[0] = hn::Sub(all_of(minus_one), hn::Min(beyond, none));
-    out[1] = hn::Min(hn::SaturatedSub(none, beyond), none);
-  } else {
-    constexpr std::uint16_t one = one_place<steps - 1>;
-    for (int k = 0; k < steps; ++k) {
-      const auto passed = hn::Set(count_tag, static_cast<std::uint16_t>(k * one));
-      const auto gone = hn::Min(hn::SaturatedSub(distance, passed), hn::Set(count_tag, one));
-      out[k] = hn::Neg(hn::BitCast(word_tag, hn::Add(gone, gone)));
+using Bytes = hn::CappedTag<std::uint8_t, word_block>;
+constexpr Bytes byte_tag;
+/// Vectors of words that a vector of bytes makes.
+constexpr std::size_t words_of_bytes = hn::MaxLanes(byte_tag) / word_lanes;
+
+/// One of the vectors of words that bytes make.
+template <class V>
+HWY_INLINE Word promoted(V bytes, [[maybe_unused]] std::size_t index) {
+  if constexpr (words_of_bytes == 1)
+    return hn::PromoteTo(word_tag, bytes);
+  else
+    return hn::PromoteTo(word_tag, index == 0 ? hn::LowerHalf(bytes) : hn::UpperHalf(hn::Half<Bytes>(), bytes));
+}
+
+/// Which lanes stand how many taps further than their block's first; none is more than `most` further.
+template <int most>
+class Passed {
+ public:
+  HWY_INLINE explicit Passed(const Count* distances) {
+    for (int k = 0; k < most; ++k) {
+      const auto first = hn::Set(count_tag, static_cast<std::uint16_t>((k + 1) * one_place<most> - 1));
+#if HWY_TARGET <= HWY_AVX3
+      masks_[k] = hn::Mask<Bytes>{hn::Gt(distances[0], first).raw};
+#else
+      const auto side = [&](Count distance) HWY_ATTR {
+        const auto passed = hn::BitCast(word_tag, hn::VecFromMask(count_tag, hn::Gt(distance, first)));
+        return hn::BitCast(hn::Half<Bytes>(), hn::DemoteTo(hn::Rebind<std::int8_t, Signed>(), passed));
+      };
+      masks_[k] = hn::MaskFromVec(hn::Combine(byte_tag, side(distances[1]), side(distances[0])));
+#endif
     }
   }
-}
+  /// Of the bytes at(0), at(1) ... to `most`, each lane's own.
+  template <class At>
+  HWY_INLINE hn::Vec<Bytes> choose(const At& at) const {
+    auto chosen = at(0);
+    for (int k = 0; k < most; ++k) chosen = hn::IfThenElse(masks_[k], at(k + 1), chosen);
+    return chosen;
+  }
+
+ private:
+  hn::Mask<Bytes> masks_[most > 0 ? most : 1];
+};
 
 /// Finds the ends of the stretch that begins with pixel `start`; false where no cubic between them will do.
 struct UnderMatrix {
@@ -81,6 +104,9 @@ class WordLoop {
  private:
   static constexpr int taps = W::taps;
   static constexpr int middle = taps / 2 - 1;
+  static constexpr bool by_bytes = taps == 2;
+  using Sample = std::conditional_t<by_bytes, std::uint8_t, std::int16_t>;
+  static constexpr int rows_ahead = 8;  // that are fetched before they are read
 
   /// The last place for a block of this length to begin, at or before x.
   int before(int x, int length) const { return ((x + words_.phase()) & -length) - words_.phase(); }
@@ -94,13 +120,13 @@ class WordLoop {
 
   /// Where samples are read and written. Loops work on copies, for bytes that are written could be any member's.
   struct Frame {
-    const std::int16_t* origin;  // pixel (0, 0) of the picture
+    const Sample* origin;  // pixel (0, 0) of the picture
     std::ptrdiff_t stride, plane;
     int bands;
     std::byte* first;  // of the row's first pixel
     std::ptrdiff_t out_plane;
     std::int64_t left, top, right, bottom;  // of the samples
-    const std::int16_t* at(std::int64_t x, std::int64_t y) const { return origin + y * stride + x; }
+    const Sample* at(std::int64_t x, std::int64_t y) const { return origin + y * stride + x; }
     /// Whether the samples of a block are there whose first tap is at (x, y).
     template <int down, int across>
     bool holds(std::int64_t x, std::int64_t y) const {
@@ -109,55 +135,57 @@ class WordLoop {
   };
   Frame frame() const {
     const Region& box = words_.box();
-    return {words_.at(0, 0), words_.stride(), words_.plane(), words_.bands(),    target_.first,
-            target_.plane,   box.x,           box.y,          box.x + box.width, box.y + box.height};
+    return {words_.template origin<Sample>(),
+            words_.stride(),
+            words_.plane(),
+            words_.bands(),
+            target_.first,
+            target_.plane,
+            box.x,
+            box.y,
+            box.x + box.width,
+            box.y + box.height};
   }
   /// Lanes of a block that belong to the row.
   struct Part {
     int begin, end;
   };
 
-  /// Interpolates a vector of pixels, whose taps begin at `in` for a distance of nothing: beside stepping along the row
-  /// by one pixel a lane, they are at most `across` and `down` apart. The lanes of `part` are looked at for
-  /// clamping.
+  /// Linear: each lane's four taps are chosen as bytes before anything is made of them.
   template <int down, int across>
-  HWY_INLINE void mix(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
-                      std::ptrdiff_t out_plane, Part part) {
-    if constexpr (taps == 2)
-      step<down + 1, across + 1>(frame, in, x, y, out, out_plane);
-    else
-      weigh<down, across>(frame, in, x, y, out, out_plane, part);
-  }
-  template <int down, int across>
-  HWY_INLINE void step(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
-                       std::ptrdiff_t out_plane) {
-    Word along[across], below[down];
-    steps_of<across>(x, along);
-    steps_of<down>(y, below);
-    const auto toward = [](Word from, Word to, Word share)
-                            HWY_ATTR { return hn::MulFixedPoint15(hn::Sub(to, from), share); };
-    const auto line = [&](const std::int16_t* p) HWY_ATTR {
-      auto tap = hn::LoadU(word_tag, p), sum = tap;
-      for (int c = 0; c < across; ++c) {
-        const auto next = hn::LoadU(word_tag, p + c + 1);
-        sum = hn::Sub(sum, toward(tap, next, along[c]));
-        tap = next;
-      }
-      return sum;
-    };
+  HWY_INLINE void choose(const Frame& frame, const Sample* in, const Count* x, const Count* y, std::byte* out,
+                         std::ptrdiff_t out_plane) {
+    Word right[words_of_bytes], below[words_of_bytes];
+    for (std::size_t v = 0; v < words_of_bytes; ++v) right[v] = fraction<across>(x[v]), below[v] = fraction<down>(y[v]);
+    const Passed<across> along(x);
+    const Passed<down> under(y);
+    constexpr int rows = down + 2;
     for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
-      const std::int16_t* p = in;
-      auto above = line(p), sum = above;
-      for (int r = 0; r < down; ++r) {
-        const auto next = line(p += frame.stride);
-        sum = hn::Sub(sum, toward(above, next, below[r]));
-        above = next;
+      hwy::Prefetch(in + rows_ahead * frame.stride);
+      hn::Vec<Bytes> read[2][rows], tap[2][2];
+      for (int r = 0; r < rows; ++r)
+        for (int c = 0; c < 2; ++c)
+          read[c][r] = along.choose([&](int k) HWY_ATTR { return hn::LoadU(byte_tag, in + r * frame.stride + c + k); });
+      for (int r = 0; r < 2; ++r)
+        for (int c = 0; c < 2; ++c) tap[r][c] = under.choose([&](int k) HWY_ATTR { return read[c][r + k]; });
+      for (std::size_t v = 0; v < words_of_bytes; ++v) {
+        const auto line = [&](int r) HWY_ATTR { return between(tap[r][0], tap[r][1], v, right[v]); };
+        const auto above = line(0), sum = hn::Add(above, hn::MulFixedPoint15(hn::Sub(line(1), above), below[v]));
+        put_bytes(hn::ShiftRight<raised_bits>(hn::Add(sum, all_of(1 << (raised_bits - 1)))),
+                  reinterpret_cast<std::uint8_t*>(out) + v * word_lanes);
       }
-      put_bytes(to_samples(sum, 64), reinterpret_cast<std::uint8_t*>(out));
     }
   }
+  /// In units of 2^-7, nothing is lost between taps.
+  static constexpr int raised_bits = 7;
+  static HWY_INLINE Word between(hn::Vec<Bytes> from, hn::Vec<Bytes> to, std::size_t vector, Word share) {
+    const auto first = hn::ShiftLeft<raised_bits>(promoted(from, vector)),
+               second = hn::ShiftLeft<raised_bits>(promoted(to, vector));
+    return hn::Add(first, hn::MulFixedPoint15(hn::Sub(second, first), share));
+  }
+
   template <int down, int across>
-  HWY_INLINE void weigh(const Frame& frame, const std::int16_t* in, Count x, Count y, std::byte* out,
+  HWY_INLINE void weigh(const Frame& frame, const Sample* in, Count x, Count y, std::byte* out,
                         std::ptrdiff_t out_plane, Part part) {
     Word plain[taps], wx[taps + across];
     weights_(fraction<across>(x), plain);
@@ -165,7 +193,7 @@ class WordLoop {
     const RowWeights<W, down> rows(weights_, y);
     for (int band = 0; band < frame.bands; ++band, in += frame.plane, out += out_plane) {
       const auto samples = to_samples(rows.sum([&](int r) HWY_ATTR {
-        const std::int16_t* p = in + r * frame.stride;
+        const Sample* p = in + r * frame.stride;
         auto line = hn::MulFixedPoint15(hn::LoadU(word_tag, p), wx[0]);
         for (int c = 1; c < taps + across; ++c)
           line = hn::Add(line, hn::MulFixedPoint15(hn::LoadU(word_tag, p + c), wx[c]));
@@ -184,7 +212,7 @@ class WordLoop {
 
   /// A block of which only some lanes belong to the row.
   template <int down, int across>
-  HWY_NOINLINE void place_part(const Frame& frame, const std::int16_t* in, const Lanes& x, const Lanes& y, int start) {
+  HWY_NOINLINE void place_part(const Frame& frame, const Sample* in, const Lanes& x, const Lanes& y, int start) {
     const Part part{std::max(0, x_ - start), std::min(word_block, end_ - start)};
     std::byte* out = frame.first + (start - x_);
     std::array<std::byte, word_block * most_bands> aside;
@@ -198,12 +226,19 @@ class WordLoop {
     for (int band = 0; band < frame.bands; ++band, at += word_block, out += frame.out_plane)
       std::copy(at + part.begin, at + part.end, out + part.begin);
   }
+  /// Interpolates a block, whose taps begin at `in` for a distance of nothing: beside stepping along the row by one
+  /// pixel a lane, they are at most `across` and `down` apart. The lanes of `part` are looked at for clamping.
   template <int down, int across>
-  HWY_INLINE void write(const Frame& frame, const std::int16_t* in, const Lanes& x, const Lanes& y, Part part,
-                        std::byte* out, std::ptrdiff_t out_plane) {
-    for (std::size_t i = 0; i < word_vectors; ++i) {
+  HWY_INLINE void write(const Frame& frame, const Sample* in, const Lanes& x, const Lanes& y, Part part, std::byte* out,
+                        std::ptrdiff_t out_plane) {
+    constexpr std::size_t each = by_bytes ? words_of_bytes : 1;
+    for (std::size_t i = 0; i < word_vectors; i += each) {
       const auto from = static_cast<int>(i * word_lanes);
-      mix<down, across>(frame, in + from, x.v[i], y.v[i], out + from, out_plane, {part.begin - from, part.end - from});
+      if constexpr (by_bytes)
+        choose<down, across>(frame, in + from, x.v + i, y.v + i, out + from, out_plane);
+      else
+        weigh<down, across>(frame, in + from, x.v[i], y.v[i], out + from, out_plane,
+                            {part.begin - from, part.end - from});
     }
   }
 
@@ -272,7 +307,7 @@ class WordLoop {
     std::byte* out = frame.first + (start - x_);
     for (; count > 0; --count, at.go(), out += word_block) {
       const Lanes x = at.x.lanes(), y = at.y.lanes();
-      const std::int16_t* in = frame.at(at.x.first() - middle, at.y.first() - middle);
+      const Sample* in = frame.at(at.x.first() - middle, at.y.first() - middle);
       if (HWY_LIKELY(at.x.upright()))
         write<down, 0>(frame, in, x, y, {0, word_block}, out, frame.out_plane);
       else

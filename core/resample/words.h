@@ -10,8 +10,9 @@
 
 namespace fexel {
 
-/// A part of a byte picture: 128 (sample − 128) for each pixel of `box`, which may lie beyond the picture, where the
-/// edge rule says what is read (fill and extend: the pixel at the edge).
+/// What blocks read of a byte picture: the pixels of `box`, which may lie beyond the picture, where the edge rule says
+/// what is read (fill and extend: the pixel at the edge). Linear interpolation reads bytes, the picture's own where it
+/// holds the box; wider kernels read 16-bit numbers, 128 (sample − 128).
 class Words {
  public:
   /// Pixels that are interpolated together.
@@ -23,21 +24,27 @@ class Words {
   /// What a bend within the tile may add to that.
   static constexpr int bent = 4;
   /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
-  Words(const Image& source, Region box, Edge edge, int phase);
+  Words(const Image& source, Kernel kernel, Region box, Edge edge, int phase);
   int phase() const { return phase_; }
   const Region& box() const { return box_; }
-  int bands() const { return samples_.bands(); }
-  std::ptrdiff_t stride() const { return samples_.stride<std::int16_t>(); }
-  std::ptrdiff_t plane() const { return stride() * box_.height; }
-  /// Pixel (x, y) of the picture, first band.
-  const std::int16_t* at(std::int64_t x, std::int64_t y) const {
-    return samples_.row<std::int16_t>(0, 0) + (y - box_.y) * stride() + (x - box_.x);
+  int bands() const { return bands_; }
+  /// Samples from row to row, and from band to band.
+  std::ptrdiff_t stride() const { return stride_; }
+  std::ptrdiff_t plane() const { return plane_; }
+  /// Pixel (0, 0) of the picture, first band; bytes for linear and 16-bit numbers for others.
+  template <class Sample>
+  const Sample* origin() const {
+    return reinterpret_cast<const Sample*>(first_) - box_.y * stride_ - box_.x;
   }
 
  private:
+  void lay_out(const Image& source, Edge edge);
+
   Region box_;
-  int phase_;
-  Image samples_;
+  int phase_, bands_;
+  Image samples_;  // none where the picture's own are read
+  const std::byte* first_;
+  std::ptrdiff_t stride_, plane_;
 };
 
 /// As interpolate_row(), into bytes, with linear, cubic or lanczos3; also leaves what is too steep for it, and all of

@@ -321,7 +321,8 @@ class WordLoop {
     const Frame frame = this->frame();
     while (start < end_) {
       if (start >= x_ && start + Find::stretch <= end_) start = whole_stretches(frame, start, find);
-      if (start < end_) part_stretch(frame, start, find);
+      const bool whole = start >= x_ && start + Find::stretch <= end_;
+      if (start < end_ && !(whole && far_stretch(frame, start, find))) part_stretch(frame, start, find);
       start += Find::stretch;
     }
   }
@@ -348,6 +349,23 @@ class WordLoop {
       }
     }
     return start;
+  }
+  /// A stretch that belongs to the row, some of whose lanes stand further from their first taps; false where they stand
+  /// too far.
+  template <class Find>
+  HWY_NOINLINE bool far_stretch(const Frame& frame, int start, const Find& find) {
+    CoursePlace from, to;
+    if (!find(start, from, to)) return false;
+    const typename Find::Bend bend(from, to);
+    constexpr int blocks = Find::stretch / word_block;
+    for (int k = 0; k < blocks; ++k)
+      if (bend.most(k) > 2 || !frame.template holds<2, 2>(bend.left(k) - middle, bend.top(k) - middle)) return false;
+    const auto lanes = bend.template lanes<2>();
+    std::byte* out = frame.first + (start - x_);
+    for (int k = 0; k < blocks; ++k, out += word_block)
+      write<2, 2>(frame, frame.at(bend.left(k) - middle, bend.top(k) - middle), lanes.x(k), lanes.y(k), {0, word_block},
+                  out, frame.out_plane);
+    return true;
   }
   /// A stretch at an end of the row, or one that is steep or of which something is left.
   template <class Find>

@@ -288,7 +288,7 @@ void Document::set_pointer(std::optional<Pointer> pointer) {
 void Document::set_dragging(bool dragging) {
   if (dragging == dragging_) return;
   dragging_ = dragging;
-  if (!dragging) end_merging();
+  end_merging();
   Q_EMIT dragging_changed();
 }
 

@@ -2,7 +2,9 @@
 
 #include <QButtonGroup>
 #include <QHeaderView>
+#include <QRegularExpression>
 
+#include "app/text.h"
 #include "app/theme.h"
 #include "base/units.h"
 
@@ -50,6 +52,23 @@ QString Number::textFromValue(double value) const {
   return text;
 }
 
+QValidator::State Number::validate(QString& text, int& position) const {
+  text = with_plain_minus(text).replace(',', '.');
+  return QDoubleSpinBox::validate(text, position);
+}
+
+std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong) {
+  std::vector<double> out;
+  for (const QString& word : text.split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) {
+    bool is = false;
+    out.push_back(with_plain_minus(word).toDouble(&is));
+    if (is && std::abs(out.back()) <= 1e9) continue;
+    wrong = word;
+    return std::nullopt;
+  }
+  return out;
+}
+
 Angle::Angle(const QString& name) : Number(name, -1e6, 1e6, 6, QStringLiteral("°")) {
   setToolTip(tr("Degrees, positive counter-clockwise; or radians, as 0.5 rad"));
 }
@@ -61,6 +80,7 @@ double Angle::valueFromText(const QString& text) const {
 }
 
 QValidator::State Angle::validate(QString& text, int& position) const {
+  text = with_plain_minus(text);
   const int r = static_cast<int>(text.indexOf('r'));
   if (r < 0) return Number::validate(text, position);
   bool number = false;

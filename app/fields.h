@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -21,6 +22,8 @@ class Number : public QDoubleSpinBox {
  public:
   Number(const QString& name, double low, double high, int decimals, const QString& unit = {});
   QString textFromValue(double value) const override;
+  /// A true minus and a decimal comma become what numbers are read with.
+  QValidator::State validate(QString& text, int& position) const override;
   /// Sets without telling.
   void show_value(double value);
 };
@@ -50,6 +53,9 @@ class Segments : public QWidget {
 /// Wrapped text in the soft ink, or in brick for what is wrong.
 QLabel* sentence(const QString& accessible_name);
 void say(QLabel* label, const QString& text, bool wrong = false);
+/// The numbers of a text, apart by commas, semicolons or blanks and with either minus; nothing where a word is none, or
+/// beyond ±1e9, and that word.
+std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong);
 /// A hairline across or down.
 QWidget* rule(Qt::Orientation orientation);
 /// A label in the soft ink that belongs to `field`.

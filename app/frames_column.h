@@ -7,6 +7,7 @@
 #include "app/document.h"
 
 class QComboBox;
+class QLabel;
 class QPushButton;
 
 namespace fexel {

@@ -110,16 +110,10 @@ class FitPage : public StepPage<FitStep> {
       table_->setItem(i, 3, item);
     }
   }
-  /// Text with the minus that numbers are read with.
-  static QString with_plain_minus(QString text) { return text.replace(QChar(0x2212), '-'); }
-  /// Two numbers, with whatever minus.
   static std::optional<Point> place_in(const QString& text) {
-    const QStringList words = with_plain_minus(text).split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts);
-    bool x_is = false, y_is = false;
-    if (words.size() != 2) return std::nullopt;
-    const Point place{words[0].toDouble(&x_is), words[1].toDouble(&y_is)};
-    if (!x_is || !y_is || !(std::max(std::abs(place.x), std::abs(place.y)) <= 1e9)) return std::nullopt;
-    return place;
+    QString wrong;
+    const auto two = fields::numbers_in(text, wrong);
+    return two && two->size() == 2 ? std::optional(Point{(*two)[0], (*two)[1]}) : std::nullopt;
   }
   void take_cell(int row, int column) {
     const QTableWidgetItem* item = table_->item(row, column);

@@ -133,7 +133,7 @@ class MatrixPage : public StepPage<MatrixStep> {
               [this, r, c](double v) { take([&](MatrixStep& s) { s.matrix(r, c) = v; }); });
     }
     column()->addLayout(grid);
-    button(tr("Paste nine numbers"), [this] { paste(QApplication::clipboard()->text()); });
+    button(tr("Paste nine numbers"), [this] { paste(with_plain_minus(QApplication::clipboard()->text())); });
     pasted_ = fields::sentence(tr("What was pasted"));
     pasted_->hide();
     column()->addWidget(pasted_);

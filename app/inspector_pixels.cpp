@@ -1,7 +1,6 @@
 /// Pages of steps that change samples: bands, even contrast, high-pass, denoise, convolve.
 #include <QLineEdit>
 #include <QPlainTextEdit>
-#include <QRegularExpression>
 
 #include "app/step_page.h"
 #include "app/theme.h"
@@ -9,6 +8,10 @@
 
 namespace fexel {
 namespace {
+
+QString no_number(const QString& word) {
+  return QObject::tr("“%1” is no number.").arg(word);
+}
 
 class BandsPage : public StepPage<BandsStep> {
  public:
@@ -26,20 +29,26 @@ class BandsPage : public StepPage<BandsStep> {
     list_->setAccessibleName(tr("Bands in order"));
     row(tr("bands"), list_);
     connect(list_, &QLineEdit::editingFinished, this, [this] {
-      take([&](BandsStep& s) {
-        s.take.clear();
-        for (const double v : numbers(list_->text())) s.take.push_back(std::max(1, static_cast<int>(v)));
-        if (s.take.empty()) s.take = {1};
-      });
+      if (const auto numbers = read(list_->text()))
+        take([&](BandsStep& s) {
+          s.take.clear();
+          for (const double v : *numbers) s.take.push_back(static_cast<int>(std::clamp(v, 1.0, 1e6)));
+          if (s.take.empty()) s.take = {1};
+        });
     });
     weights_ = new QLineEdit;
     weights_->setAccessibleName(tr("Weights of the bands"));
     weights_->setPlaceholderText(tr("as the eye sees, or equal"));
     row(tr("weights"), weights_);
-    connect(weights_, &QLineEdit::editingFinished, this,
-            [this] { take([&](BandsStep& s) { s.weights = numbers(weights_->text()); }); });
+    connect(weights_, &QLineEdit::editingFinished, this, [this] {
+      if (const auto numbers = read(weights_->text())) take([&](BandsStep& s) { s.weights = *numbers; });
+    });
+    wrong_ = fields::sentence(tr("What is wrong with the numbers"));
+    wrong_->hide();
+    column()->addWidget(wrong_);
     finish();
     show_with([this](const BandsStep& s) {
+      fields::say(wrong_, {});
       show_row(list_, !s.take.empty());
       show_row(weights_, s.take.empty());
       QStringList words;
@@ -52,14 +61,11 @@ class BandsPage : public StepPage<BandsStep> {
   }
 
  private:
-  static std::vector<double> numbers(const QString& text) {
-    std::vector<double> out;
-    for (const QString& word : text.split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) {
-      bool is = false;
-      const double v = word.toDouble(&is);
-      if (is) out.push_back(v);
-    }
-    return out;
+  std::optional<std::vector<double>> read(const QString& text) {
+    QString wrong;
+    auto numbers = fields::numbers_in(text, wrong);
+    fields::say(wrong_, numbers ? QString() : no_number(wrong), true);
+    return numbers;
   }
   QString says(const BandsStep& s, const StepInput& input, const Station& made) override {
     if (!s.take.empty()) return tr("%1 of %2 bands, in this order, as they are.").arg(made.bands).arg(input.bands);
@@ -68,6 +74,7 @@ class BandsPage : public StepPage<BandsStep> {
                : tr("One band, from all %1 with their weights.").arg(input.bands);
   }
   QLineEdit *list_, *weights_;
+  QLabel* wrong_;
 };
 
 class ContrastPage : public StepPage<ContrastStep> {
@@ -222,17 +229,17 @@ class ConvolvePage : public StepPage<ConvolveStep> {
     Grid grid{0, 0, {}};
     const auto refuse = [this](const QString& why) { fields::say(wrong_, why, true); };
     for (const QString& line : text_->toPlainText().split('\n', Qt::SkipEmptyParts)) {
-      int here = 0;
-      for (const QString& word : line.split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) {
-        bool is = false;
-        const double v = word.toDouble(&is);
-        if (!is || !std::isfinite(v) || std::abs(v) > 1e9) return refuse(tr("“%1” is no number.").arg(word));
-        grid.numbers.push_back(v);
-        ++here;
-      }
+      QString wrong;
+      const auto numbers = fields::numbers_in(line, wrong);
+      if (!numbers) return refuse(no_number(wrong));
+      const auto here = static_cast<int>(numbers->size());
       if (here == 0) continue;
+      grid.numbers.insert(grid.numbers.end(), numbers->begin(), numbers->end());
       if (grid.height > 0 && here != grid.width)
-        return refuse(tr("Row %1 has %2 numbers, the first has %3.").arg(grid.height + 1).arg(here).arg(grid.width));
+        return refuse(tr("Row %1 has %2, the first has %3: rows are to be of one length.")
+                          .arg(grid.height + 1)
+                          .arg(here)
+                          .arg(grid.width));
       grid.width = here;
       ++grid.height;
     }

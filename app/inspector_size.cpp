@@ -60,6 +60,9 @@ class ResizePage : public StepPage<ResizeStep> {
     pixel_ = number(
         tr("pixel size"), 1e-9, 1e9, 9, {}, [](const ResizeStep& s) { return s.pixel_size.value_or(1); },
         [](ResizeStep& s, double v) { s.pixel_size = v; });
+    needs_ = fields::sentence(tr("What the pixel size needs"));
+    column()->addWidget(needs_);
+    needs_->hide();
     differs_ = new QLabel(tr("The wanted shape is another one:"));
     column()->addWidget(differs_);
     when_ = segments(
@@ -68,6 +71,7 @@ class ResizePage : public StepPage<ResizeStep> {
         [](ResizeStep& s, int i) { s.when_shape_differs = static_cast<ResizeStep::WhenShapeDiffers>(i); });
     finish();
     show_with([this](const ResizeStep& s) {
+      if (input().pixel) fields::say(needs_, {});
       const bool factor = s.scale.has_value(), size = !factor && !s.pixel_size;
       if (factor && s.scale->first != s.scale->second) alike_->setChecked(false);
       if (size) follows_->setChecked(!(s.width && s.height));
@@ -104,7 +108,13 @@ class ResizePage : public StepPage<ResizeStep> {
       s.pixel_size = std::stod(short_number(in.pixel->x * in.size.width / out.size.width, 4));
       s.unit = in.pixel->unit;
     }
-    if (way == 2 && !in.pixel) fields::say(differs_, tr("The pixel size of this picture is not known."), true);
+    const bool unknown = way == 2 && !in.pixel;
+    fields::say(needs_,
+                unknown
+                    ? tr("The pixel size of this picture is not known. Give it on the page of the source, by numbers "
+                         "or from gauges.")
+                    : QString(),
+                unknown);
   }
 
   QString says(const ResizeStep& s, const StepInput& input, const Station& made) override {
@@ -130,7 +140,7 @@ class ResizePage : public StepPage<ResizeStep> {
 
   fields::Number *by_x_, *by_y_, *width_, *height_, *pixel_;
   QCheckBox *alike_, *follows_;
-  QLabel* differs_;
+  QLabel *needs_, *differs_;
   fields::Segments* when_;
 };
 
@@ -157,13 +167,20 @@ class ReducePage : public StepPage<ReduceStep> {
 
  private:
   QString says(const ReduceStep& s, const StepInput& input, const Station& made) override {
+    if (s.factor_x == 1 && s.factor_y == 1) return tr("Nothing is reduced yet: blocks are of one pixel.");
     const int over_x = input.size.width % s.factor_x, over_y = input.size.height % s.factor_y;
+    QStringList over;
+    if (over_x > 0) over << (over_x == 1 ? tr("1 column at the right") : tr("%1 columns at the right").arg(over_x));
+    if (over_y > 0) over << (over_y == 1 ? tr("1 row below") : tr("%1 rows below").arg(over_y));
     QStringList said{tr("%1 became %2.").arg(size_of(input.size), size_of(made.size))};
-    if (over_x > 0 || over_y > 0)
-      said << (s.partial ? tr("The last column or row stands for fewer pixels.")
-                         : tr("%1 columns at the right and %2 rows below do not fill a block, and are left out.")
-                               .arg(over_x)
-                               .arg(over_y));
+    if (!over.isEmpty() && s.partial)
+      said << (over.size() == 2 ? tr("The last column and the last row stand for fewer pixels.")
+               : over_x > 0     ? tr("The last column stands for fewer pixels.")
+                                : tr("The last row stands for fewer pixels."));
+    else if (over_x + over_y == 1)
+      said << tr("%1 does not fill a block, and is left out.").arg(over.front());
+    else if (!over.isEmpty())
+      said << tr("%1 do not fill a block, and are left out.").arg(over.join(tr(" and ")));
     said << (s.take == ReduceStep::Take::first
                  ? tr("Samples are taken as they are; fine patterns may show as coarse ones.")
                  : tr("Each pixel is worked out from the %1 pixels of its block.").arg(s.factor_x * s.factor_y));

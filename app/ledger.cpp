@@ -33,8 +33,8 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   auto* add = fields::word_button(tr("add"));
   auto* remove = fields::word_button(tr("remove"));
   auto* copy = fields::word_button(tr("copy as CSV"));
-  auto* fold = fields::word_button(tr("fold"));
-  for (auto* button : {add, remove, copy, fold}) head->addWidget(button);
+  fold_ = fields::word_button(tr("fold"));
+  for (auto* button : {add, remove, copy, fold_}) head->addWidget(button);
   column->addLayout(head);
   of_gauges_ = {add, remove};
   body_ = new QWidget;
@@ -60,11 +60,7 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   connect(remove, &QPushButton::clicked, this, [this] { document_.remove_gauge(document_.selected_gauge()); });
   connect(copy, &QPushButton::clicked, this,
           [this] { QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv()); });
-  connect(fold, &QPushButton::clicked, this, [this, fold] {
-    set_folded(!folded());
-    fold->setText(folded() ? tr("unfold") : tr("fold"));
-    fold->setAccessibleName(fold->text());
-  });
+  connect(fold_, &QPushButton::clicked, this, [this] { set_folded(!folded()); });
   connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) {
     if (current.isValid()) document_.select_gauge(current.row());
   });
@@ -76,6 +72,8 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
 void Ledger::set_folded(bool folded) {
   body_->setVisible(!folded);
   setMaximumHeight(folded ? 36 : QWIDGETSIZE_MAX);
+  fold_->setText(folded ? tr("unfold") : tr("fold"));
+  fold_->setAccessibleName(fold_->text());
 }
 
 bool Ledger::folded() const {

@@ -6,9 +6,9 @@
 #include "app/gauge_model.h"
 
 class QLabel;
-class QTableView;
+class QPushButton;
 class QStackedLayout;
-class QLabel;
+class QTableView;
 
 namespace fexel {
 
@@ -31,6 +31,7 @@ class Ledger : public QWidget {
   GaugeModel* model_;
   QTableView* table_;
   QLabel* summary_;
+  QPushButton* fold_;
   QWidget* body_;
   FramesLedger* frames_;
   QStackedLayout* stack_;

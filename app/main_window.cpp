@@ -388,12 +388,17 @@ void MainWindow::show_keys() {
   auto* sheet = new QDialog(this);
   sheet->setAttribute(Qt::WA_DeleteOnClose);
   sheet->setWindowTitle(tr("Keys"));
+  // Side by side, so that all of it is on small screens as well.
+  constexpr int rows = 16;
   auto* grid = new QGridLayout(sheet);
-  int row = 0;
+  grid->setHorizontalSpacing(12);
+  int place = 0;
   const auto add = [&](const QString& keys, const QString& what) {
-    auto* left = new QLabel("<b>" + keys + "</b>");
-    grid->addWidget(left, row, 0);
-    grid->addWidget(new QLabel(what), row++, 1);
+    const int row = place % rows, column = place / rows * 3;
+    grid->addWidget(new QLabel("<b>" + keys + "</b>"), row, column);
+    grid->addWidget(new QLabel(what), row, column + 1);
+    if (column > 0) grid->setColumnMinimumWidth(column - 1, 24);
+    ++place;
   };
   for (const QAction* menu : menuBar()->actions())
     for (const QAction* action : menu->menu()->actions())
@@ -401,6 +406,7 @@ void MainWindow::show_keys() {
         add(action->shortcut().toString(QKeySequence::NativeText),
             QString(action->text()).remove('&').section(':', 0, 0));
   add(tr("Tab, arrows"), tr("next handle; move it by 1 px (Shift 0.1, Ctrl 10)"));
+  add(tr("Escape"), tr("put back what is in the hand; leave a gauge or a line that was begun"));
   add(tr("Space"), tr("hold to pan"));
   add(tr("X"), tr("hold to see the other of A and B (view One)"));
   add(tr("Wheel"), tr("zoom at the pointer"));

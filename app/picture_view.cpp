@@ -370,6 +370,7 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
     drag_offset_ = to_widget(handle->at) - at;
     loupe_ = {};
     document_.set_dragging(true);
+    drag_began_ = document_.undo_stack().index();
     ask_for_picture();
     return;
   }
@@ -491,6 +492,8 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       redraw();
       return;
     case Qt::Key_Escape:
+      // What is in the hand goes back to where it was.
+      if (drag_ == Drag::handle && document_.undo_stack().index() > drag_began_) document_.undo_stack().undo();
       laying_gauge_ = false;
       take_corners_ = {};
       corners_.clear();

@@ -169,6 +169,7 @@ class PictureView : public QWidget {
   QRectF painted_cross_;
   std::vector<Handle> handles_;
   std::optional<Handle> selected_;
+  int drag_began_ = 0;               ///< the place in the undo stack when the hand took hold
   std::optional<StepKind> grabbed_;  ///< the step as it was when the hand took hold: what a drag makes is told from it
   Drag drag_ = Drag::none;
   QPointF drag_start_, drag_offset_, pan_centre_, gauge_start_, gauge_end_;

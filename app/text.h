@@ -17,6 +17,11 @@ inline QString text_of(const Error& error) {
   return QString::fromUtf8(error.what());
 }
 
+/// Numbers are shown with a true minus, and read with either.
+inline QString with_plain_minus(QString text) {
+  return text.replace(QChar(0x2212), '-');
+}
+
 /// How a station's pixels came about since the source.
 inline QString how_made(const Layout& layout, int station) {
   if (is_exact_station(layout, station)) return QObject::tr("exact");

@@ -428,6 +428,12 @@ void Tile::mouseReleaseEvent(QMouseEvent* event) {
   Q_EMIT dropped(event->globalPosition().toPoint());
 }
 
+void Tile::keyPressEvent(QKeyEvent* event) {
+  // Along the rail: a button would only pass the keyboard on.
+  if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) return event->ignore();
+  QAbstractButton::keyPressEvent(event);
+}
+
 void Tile::mouseDoubleClickEvent(QMouseEvent*) {
   rename();
 }

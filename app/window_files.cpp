@@ -113,7 +113,8 @@ void MainWindow::remember(const QString& path) {
 void MainWindow::fill_recent() {
   recent_->clear();
   for (const QString& path : QSettings("fexel", QCoreApplication::applicationName()).value("recent").toStringList()) {
-    QAction* action = recent_->addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).absolutePath());
+    const QString text = QFileInfo(path).fileName() + "   " + QFileInfo(path).absolutePath();
+    QAction* action = recent_->addAction(QString(text).replace('&', "&&"));
     action->setEnabled(QFileInfo::exists(path));
     connect(action, &QAction::triggered, this, [this, path] {
       if (may_leave()) open_file(path);

@@ -82,6 +82,8 @@ StepGeometry geometry_of(const ReduceStep& step, const StepInput& input) {
   } else {
     out.map = Map(smaller);
     out.ends_run = step.factor_x > 1 || step.factor_y > 1;
+    // A block that is cut off counts, also where its middle would lie beyond the picture.
+    out.all_valid = partial && input.clip.holds({0, 0, input.size.width, input.size.height});
   }
   if (input.pixel)
     out.pixel = PixelSize{input.pixel->x * step.factor_x, input.pixel->y * step.factor_y, input.pixel->unit};

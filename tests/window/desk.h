@@ -41,6 +41,7 @@ struct Desk {
 
   Desk() {
     make_photo(photo);
+    QSettings("fexel", QCoreApplication::applicationName()).remove("recent");
     window.resize(1280, 800);
     window.show();
     REQUIRE(QTest::qWaitForWindowExposed(&window));
@@ -110,6 +111,22 @@ inline void rectify_with(Desk& desk, const RectifyStep& step, const std::vector<
   chain.steps[0].kind = step;
   chain.gauges = gauges;
   desk.document().edit_chain("rectify", chain);
+}
+
+/// Adds a step behind all others, as the palette does, and shows it.
+template <class Kind>
+const Kind& add(Desk& desk) {
+  const int index = static_cast<int>(desk.document().chain().steps.size());
+  desk.document().insert_step(Kind::word, index);
+  return std::get<Kind>(desk.document().chain().steps[static_cast<std::size_t>(index)].kind);
+}
+template <class Kind>
+Kind now(Desk& desk, std::size_t index = 0) {
+  return std::get<Kind>(desk.document().chain().steps.at(index).kind);
+}
+/// What the page says that its step did.
+inline QString said(Desk& desk) {
+  return desk.named<QLabel>("Check")->text();
 }
 
 inline QPointF q(Point p) {

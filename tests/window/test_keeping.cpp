@@ -260,16 +260,20 @@ TEST_CASE("the same steps are given to another picture", "[keep]") {
 
 TEST_CASE("a picture that was moved is found again by its checksum, and this is said", "[keep]") {
   test::Desk desk;
+  // Folders beside the chain's are looked through, so that it has some of its own.
+  const auto work = desk.scratch / "work", old = work / "old pictures";
+  std::filesystem::create_directories(old);
+  std::filesystem::rename(desk.photo, work / "photo.png");
+  desk.open((work / "photo.png").string());
   shift_by(desk.document(), 7);
-  const auto chain = desk.scratch / "kept.fexel.json";
+  const auto chain = work / "kept.fexel.json";
   REQUIRE(desk.window.save_chain(QString::fromStdString(chain.string())));
-  std::filesystem::create_directories(desk.scratch / "old pictures");
-  std::filesystem::rename(desk.photo, desk.scratch / "old pictures" / "photo.png");
+  std::filesystem::rename(work / "photo.png", old / "photo.png");
   desk.open(chain.string());
   CHECK(desk.document().source()->path.contains("old pictures"));
   CHECK(desk.window.notice().contains("was found at"));
   // Another file of that name is not taken for it.
-  write_text(desk.scratch / "old pictures" / "photo.png", "something else", true);
+  write_text(old / "photo.png", "something else", true);
   desk.open(chain.string());
   CHECK(desk.window.notice().contains("photo.png"));
   CHECK_FALSE(desk.window.notice().contains("was found at"));

@@ -13,22 +13,8 @@ using namespace fexel;
 
 namespace {
 
-/// Adds a step as the palette does, and shows it.
-template <class Kind>
-const Kind& add(test::Desk& desk) {
-  const int index = static_cast<int>(desk.document().chain().steps.size());
-  desk.document().insert_step(Kind::word, index);
-  return std::get<Kind>(desk.document().chain().steps[static_cast<std::size_t>(index)].kind);
-}
-template <class Kind>
-Kind now(test::Desk& desk, std::size_t index = 0) {
-  return std::get<Kind>(desk.document().chain().steps.at(index).kind);
-}
 void click(QAbstractButton* button) {
   QTest::mouseClick(button, Qt::LeftButton);
-}
-QString said(test::Desk& desk) {
-  return desk.named<QLabel>("Check")->text();
 }
 QPointF handle(PictureView* view, int index, Handle::Kind kind = Handle::Kind::step) {
   for (const Handle& h : view->handles())

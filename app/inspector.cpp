@@ -169,7 +169,9 @@ void Inspector::choose() {
   QString kind = document_.is_result_tile(document_.state().selected) ? "result" : "source";
   if (const int step = document_.selected_step(); step >= 0)
     kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+  bool had_keyboard = false;
   if (InspectorPage* next = pages_.at(kind); next != current_) {
+    had_keyboard = current_ && current_->isAncestorOf(QApplication::focusWidget());
     current_ = next;
     verticalScrollBar()->setValue(0);  // another page is read from its top
   }
@@ -180,6 +182,8 @@ void Inspector::choose() {
   stack_->invalidate();
   widget()->updateGeometry();
   current_->refresh();
+  // Else the next page's first field would have it, and what is typed for the picture.
+  if (had_keyboard) Q_EMIT keyboard_left();
 }
 
 }  // namespace fexel

@@ -138,6 +138,8 @@ class Inspector : public QScrollArea {
   void movement_wanted();
   void ways_wanted();
   void trial_wanted(fexel::TakeTrial take);
+  /// The page that had the keyboard is gone.
+  void keyboard_left();
 
  private:
   void choose();

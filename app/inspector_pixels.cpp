@@ -1,4 +1,5 @@
 /// Pages of steps that change samples: bands, even contrast, high-pass, denoise, convolve.
+#include <QFontDatabase>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 
@@ -192,6 +193,8 @@ class ConvolvePage : public StepPage<ConvolveStep> {
     text_ = new QPlainTextEdit;
     text_->setAccessibleName(tr("Kernel"));
     text_->setFixedHeight(84);
+    text_->setFont(QFontDatabase::systemFont(QFontDatabase::FixedFont));  // numbers stand in columns
+    text_->setLineWrapMode(QPlainTextEdit::NoWrap);
     text_->setTabChangesFocus(true);
     column()->addWidget(text_);
     connect(text_, &QPlainTextEdit::textChanged, this, [this] { read_kernel(); });
@@ -211,12 +214,15 @@ class ConvolvePage : public StepPage<ConvolveStep> {
     finish();
     show_with([this](const ConvolveStep& s) {
       if (text_->hasFocus()) return;
-      QStringList lines;
+      QStringList words, lines;
+      for (const double number : s.kernel.numbers) words << plain(number, 7);
+      qsizetype widest = 0;
+      for (const QString& word : words) widest = std::max(widest, word.size());
       for (int j = 0; j < s.kernel.height; ++j) {
-        QStringList words;
+        QString line;
         for (int i = 0; i < s.kernel.width; ++i)
-          words << plain(s.kernel.numbers[static_cast<std::size_t>(j * s.kernel.width + i)], 7);
-        lines << words.join("  ");
+          line += words[j * s.kernel.width + i].rightJustified(widest + (i > 0 ? 2 : 0));
+        lines << line;
       }
       const QSignalBlocker quiet(text_);
       text_->setPlainText(lines.join("\n"));

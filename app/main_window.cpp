@@ -94,6 +94,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(inspector_, &Inspector::corners_wanted, this, [this](const QString& hint, const TakePoints& take) {
     if (document_.source()) views_->active()->begin_corners(hint, std::max(0, document_.selected_step()), take);
   });
+  connect(inspector_, &Inspector::keyboard_left, this, [this] { views_->active()->setFocus(); });
   connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
   connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);
   connect(inspector_, &Inspector::movement_wanted, this, &MainWindow::look_for_movement);
@@ -404,8 +405,9 @@ void MainWindow::show_keys() {
     for (const QAction* action : menu->menu()->actions())
       if (!action->shortcut().isEmpty())
         add(action->shortcut().toString(QKeySequence::NativeText),
-            QString(action->text()).remove('&').section(':', 0, 0));
+            QString(action->text()).remove('&').section(": ", 0, 0));
   add(tr("Tab, arrows"), tr("next handle; move it by 1 px (Shift 0.1, Ctrl 10)"));
+  add(tr("Arrows"), tr("along the rail; without a handle, carry the picture"));
   add(tr("Escape"), tr("put back what is in the hand; leave a gauge or a line that was begun"));
   add(tr("Space"), tr("hold to pan"));
   add(tr("X"), tr("hold to see the other of A and B (view One)"));

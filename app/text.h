@@ -26,7 +26,7 @@ inline QString with_plain_minus(QString text) {
 inline QString how_made(const Layout& layout, int station) {
   if (is_exact_station(layout, station)) return QObject::tr("exact");
   const int times = resamplings(layout, station);
-  if (times == 0) return QObject::tr("worked out of whole pixels");
+  if (times == 0) return QObject::tr("from whole pixels");
   return times == 1 ? QObject::tr("resampled once") : QObject::tr("resampled %1 times").arg(times);
 }
 

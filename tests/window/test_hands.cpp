@@ -76,6 +76,20 @@ TEST_CASE("keys move and zoom the picture, a little or a lot", "[hands]") {
   CHECK(view->zoom() <= 256);
 }
 
+TEST_CASE("when the page that had the keyboard is gone, the picture has it, and no field takes what is typed",
+          "[hands]") {
+  test::Desk desk;
+  add<TurnStep>(desk);
+  desk.type("angle", "3");
+  REQUIRE(desk.named<QAbstractSpinBox>("angle")->hasFocus());
+  desk.document().remove_selected_step();
+  CHECK(desk.window.views().active()->hasFocus());
+  const Chain before = desk.document().chain();
+  QTest::keyClicks(QApplication::focusWidget(), "7");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  CHECK(desk.document().chain() == before);
+}
+
 TEST_CASE("with the space bar held the picture is carried, also from a handle", "[hands]") {
   test::Desk desk;
   test::rectify_with(desk, test::rectify_photo());
@@ -216,7 +230,7 @@ TEST_CASE("the sheet of keys tells all that menus and hands know", "[hands]") {
   for (const QLabel* label : sheet->findChildren<QLabel*>()) words << label->text();
   const QString all = words.join("\n");
   for (const char* word : {"Ctrl+Z", "Undo", "F2", "Rename the step", "PgDown", "Next frame", "Tab, arrows", "Escape",
-                           "hold to pan", "zoom at the pointer"}) {
+                           "1:1", "Proof sheet", "hold to pan", "zoom at the pointer"}) {
     INFO(word);
     CHECK(all.contains(word));
   }

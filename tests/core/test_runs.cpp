@@ -246,7 +246,8 @@ TEST_CASE("reduce by a statistic is that of each block", "[runs]") {
       for (int x = 0; x < out.width(); ++x) {
         std::vector<double> block;
         for (int j = 3 * y; j < std::min(3 * y + 3, size.height); ++j)
-          for (int i = 4 * x; i < std::min(4 * x + 4, size.width); ++i) block.push_back(test::value(source, band, i, j));
+          for (int i = 4 * x; i < std::min(4 * x + 4, size.width); ++i)
+            block.push_back(test::value(source, band, i, j));
         std::ranges::sort(block);
         const std::size_t n = block.size();
         double expected = take == "min" ? block[0] : block[n - 1];

@@ -80,7 +80,7 @@ double Angle::valueFromText(const QString& text) const {
 }
 
 QValidator::State Angle::validate(QString& text, int& position) const {
-  text = with_plain_minus(text);
+  text = with_plain_minus(text).replace(',', '.');
   const int r = static_cast<int>(text.indexOf('r'));
   if (r < 0) return Number::validate(text, position);
   bool number = false;

@@ -1,9 +1,27 @@
 #include "app/gauge_model.h"
 
+#include <QRegularExpression>
+
 #include "app/text.h"
 #include "app/theme.h"
 
 namespace fexel {
+namespace {
+
+/// A length above zero, in mm where no unit is given.
+std::optional<Length> length_in(const QString& text) {
+  static const QRegularExpression form(R"(^([-+0-9.,eE]+?)\s*([a-zµμ]*)$)");
+  const auto found = form.match(text);
+  bool good = false;
+  const double value = found.captured(1).replace(',', '.').toDouble(&good);
+  std::string unit = found.captured(2).replace(QRegularExpression("[µμ]"), "u").toStdString();
+  if (unit.empty()) unit = "mm";
+  if (!good || !(value > 0) || !(value < 1e9) || !is_length_unit(unit)) return std::nullopt;
+  return Length{value, unit};
+}
+
+}  // namespace
+
 GaugeModel::GaugeModel(Document& document, QObject* parent) : QAbstractTableModel(parent), document_(document) {
   connect(&document_, &Document::changed, this, &GaugeModel::refresh);
 }
@@ -84,7 +102,7 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
     case length_b:
       return length(b);
     case expected:
-      if (role == Qt::EditRole) return gauge.expected ? QString::number(*gauge.expected * to_mm) : QString();
+      if (role == Qt::EditRole) return gauge.expected ? QString::number(*gauge.expected * to_mm, 'g', 12) : QString();
       return gauge.expected ? text_of(number_text(*gauge.expected * to_mm, decimals)) : QStringLiteral("–");
     case error: {
       if (!b.error) return QStringLiteral("–");
@@ -114,16 +132,15 @@ bool GaugeModel::setData(const QModelIndex& index, const QVariant& value, int ro
     return true;
   }
   if (index.column() != expected) return false;
-  QString text = value.toString().trimmed();
-  text.replace(',', '.');
+  const QString text = value.toString().trimmed();
   if (text.isEmpty()) {
     gauge.expected.reset();
+  } else if (const auto length = length_in(text)) {
+    gauge.expected = length->value;
+    gauge.unit = length->unit;
   } else {
-    bool good = false;
-    const double length = text.toDouble(&good);
-    if (!good || !(length > 0) || !(length < 1e9)) return false;
-    gauge.expected = length;
-    gauge.unit = "mm";
+    Q_EMIT refused(tr("“%1” is no length above zero. Give it in mm, or with its unit, as 12.5 cm.").arg(text));
+    return false;
   }
   document_.edit_chain(tr("expected length"), chain);
   return true;

@@ -20,6 +20,10 @@ class GaugeModel : public QAbstractTableModel {
   /// The whole table as CSV, with full precision.
   QString csv() const;
 
+ Q_SIGNALS:
+  /// What was typed is not taken, and why.
+  void refused(const QString& why);
+
  private:
   void refresh();
   QString unit_at(int station) const;

@@ -24,7 +24,6 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   title_ = new QLabel(tr("Gauges"));
   title_->setFont(text_font(9.5, true));
   summary_ = new QLabel;
-  summary_->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
   summary_->setAccessibleName(tr("Gauges in short"));
   head->addWidget(title_);
   head->addSpacing(8);
@@ -58,6 +57,7 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   connect(frames_, &FramesLedger::frame_wanted, this, &Ledger::frame_wanted);
   connect(add, &QPushButton::clicked, this, &Ledger::gauge_wanted);
   connect(remove, &QPushButton::clicked, this, [this] { document_.remove_gauge(document_.selected_gauge()); });
+  connect(model_, &GaugeModel::refused, summary_, [this](const QString& why) { fields::say(summary_, why, true); });
   connect(copy, &QPushButton::clicked, this,
           [this] { QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv()); });
   connect(fold_, &QPushButton::clicked, this, [this] { set_folded(!folded()); });
@@ -88,6 +88,7 @@ void Ledger::refresh() {
   stack_->setCurrentIndex(frames ? 1 : 0);
   title_->setText(frames ? tr("Frames") : tr("Gauges"));
   for (QWidget* button : of_gauges_) button->setVisible(!frames);
+  summary_->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
   if (frames) {
     summary_->setText(frames_->summary());
     return;

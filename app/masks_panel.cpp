@@ -225,7 +225,10 @@ void MasksPanel::load(const QString& path) {
     if (chain.masks.empty())
       throw call_error("This file holds no masks.", path.toStdString(), "Choose one that was saved here, or a chain.");
     add(chain.masks, tr("load masks"));
-    fields::say(said_, tr("%1 masks were read from %2.").arg(chain.masks.size()).arg(QFileInfo(path).fileName()));
+    const auto count = chain.masks.size();
+    const QString name = QFileInfo(path).fileName();
+    fields::say(said_, count == 1 ? tr("One mask was read from %1.").arg(name)
+                                  : tr("%1 masks were read from %2.").arg(count).arg(name));
   } catch (const Error& error) {
     fields::say(said_, text_of(error), true);
   }

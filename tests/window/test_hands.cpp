@@ -300,6 +300,40 @@ TEST_CASE("the ledger is folded by its word or a key, and its table copied with 
   CHECK(lines[1].startsWith("\"board, \"\"left\"\"\",500,500,500,"));
 }
 
+TEST_CASE("an expected length takes its unit, and what is none is said beside the table", "[hands]") {
+  test::Desk desk;
+  Chain chain = desk.document().chain();
+  chain.gauges.push_back({"board", 0, {100, 100}, {400, 500}, 1234.5678, "mm"});
+  desk.document().edit_chain("gauge", chain);
+  auto* model = desk.window.findChild<Ledger*>()->table()->model();
+  const QModelIndex cell = model->index(0, GaugeModel::expected);
+  // Read over and left as it is, it stays what it was.
+  CHECK(model->setData(cell, model->data(cell, Qt::EditRole), Qt::EditRole));
+  CHECK(desk.document().chain().gauges[0].expected == Approx(1234.5678).epsilon(1e-12));
+  const std::tuple<QString, double, std::string> taken[] = {{"80", 80, "mm"},
+                                                            {"12,5 cm", 12.5, "cm"},
+                                                            {"0.5m", 0.5, "m"},
+                                                            {QString("750 ") + QChar(0xb5) + "m", 750, "um"},
+                                                            {"4 in", 4, "in"}};
+  for (const auto& [text, value, unit] : taken) {
+    INFO(text.toStdString());
+    CHECK(model->setData(cell, text, Qt::EditRole));
+    CHECK(desk.document().chain().gauges[0].expected == Approx(value));
+    CHECK(desk.document().chain().gauges[0].unit == unit);
+  }
+  CHECK(model->data(cell, Qt::DisplayRole).toString().startsWith("101.6"));  // in the column's mm
+  const Chain before = desk.document().chain();
+  for (const char* text : {"-3", "0", "wide", "4 miles", "1e300", "."}) {
+    INFO(text);
+    CHECK_FALSE(model->setData(cell, text, Qt::EditRole));
+    CHECK(desk.document().chain() == before);
+    CHECK(desk.named<QLabel>("Gauges in short")->text().contains("is no length above zero"));
+  }
+  CHECK(model->setData(cell, "", Qt::EditRole));
+  CHECK_FALSE(desk.document().chain().gauges[0].expected);
+  CHECK(desk.named<QLabel>("Gauges in short")->text() == "1");
+}
+
 TEST_CASE("the display range is taken from the picture, all but half a percent at either end", "[hands]") {
   test::Desk desk;
   // Levels 20 to 219, one column each, and a few strays.

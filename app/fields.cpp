@@ -114,12 +114,6 @@ Segments::Segments(const QString& name, const QStringList& words) {
   connect(group, &QButtonGroup::idClicked, this, &Segments::chosen);
 }
 
-int Segments::current() const {
-  for (std::size_t i = 0; i < buttons_.size(); ++i)
-    if (buttons_[i]->isChecked()) return static_cast<int>(i);
-  return -1;
-}
-
 void Segments::show_current(int index) {
   button(index)->setChecked(true);
 }

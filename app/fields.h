@@ -40,7 +40,6 @@ class Segments : public QWidget {
   Q_OBJECT
  public:
   Segments(const QString& name, const QStringList& words);
-  int current() const;
   void show_current(int index);
   QPushButton* button(int index) const { return buttons_[static_cast<std::size_t>(index)]; }
 

@@ -26,6 +26,11 @@ std::vector<std::filesystem::path> paths_of(const Chain& chain) {
   return out;
 }
 
+/// A chain's name with the ending by which it is known for one.
+QString with_ending(const QString& path) {
+  return path.isEmpty() || path.endsWith(".json", Qt::CaseInsensitive) ? path : path + ".fexel.json";
+}
+
 }  // namespace
 
 void MainWindow::open_file(const QString& path, bool keep_steps) {
@@ -147,8 +152,7 @@ void MainWindow::open_demo(const QString& chain) {
 
 bool MainWindow::save_chain(const QString& path) {
   if (!document_.source()) return false;
-  QString target = path;
-  if (!target.endsWith(".json")) target += ".fexel.json";
+  const QString target = with_ending(path);
   try {
     Chain chain = document_.chain();
     std::vector<std::filesystem::path> files;
@@ -287,6 +291,15 @@ void MainWindow::ask_save(bool as) {
         this, tr("Save the chain"),
         path.isEmpty() ? source.absolutePath() + "/" + source.completeBaseName() + ".fexel.json" : path,
         tr("Chains (*.fexel.json)"));
+    // The dialog has asked about the name that was typed, not about the one that its ending makes of it.
+    if (const QString whole = with_ending(path); whole != path && QFileInfo::exists(whole)) {
+      QMessageBox question(QMessageBox::NoIcon, tr("Fexel"),
+                           tr("%1 is there already.").arg(QFileInfo(whole).fileName()), QMessageBox::NoButton, this);
+      QPushButton* replace = question.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+      question.addButton(tr("Leave it"), QMessageBox::RejectRole);
+      question.exec();
+      if (question.clickedButton() != replace) return;
+    }
   }
   if (!path.isEmpty()) save_chain(path);
 }

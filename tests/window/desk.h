@@ -129,6 +129,27 @@ inline QString said(Desk& desk) {
   return desk.named<QLabel>("Check")->text();
 }
 
+/// An action of the menus by its words.
+inline QAction* action(Desk& desk, const QString& text) {
+  for (QAction* found : desk.window.findChildren<QAction*>())
+    if (QString(found->text()).remove('&') == text) return found;
+  FAIL("no action is called " << text.toStdString());
+  return nullptr;
+}
+/// Answers the next question with one of its buttons, once it is there.
+inline void answer_next(const QString& button) {
+  auto* timer = new QTimer;
+  QObject::connect(timer, &QTimer::timeout, timer, [timer, button] {
+    auto* question = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+    if (!question) return;
+    timer->deleteLater();
+    for (QAbstractButton* b : question->buttons())
+      if (b->text() == button) return b->click();
+    question->reject();
+  });
+  timer->start(10);
+}
+
 inline QPointF q(Point p) {
   return {p.x, p.y};
 }

@@ -13,6 +13,7 @@ class InApplication : public Catch::TestEventListenerBase {
   using TestEventListenerBase::TestEventListenerBase;
   void testRunStarting(const Catch::TestRunInfo& run) override {
     TestEventListenerBase::testRunStarting(run);
+    QCoreApplication::setAttribute(Qt::AA_DontUseNativeDialogs);  // hands reach only ours
     app_ = std::make_unique<QApplication>(argument_count_, arguments_);
     QApplication::setApplicationName("fexel-test");
     fexel::apply_theme(*app_);

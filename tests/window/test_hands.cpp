@@ -11,25 +11,6 @@ using namespace fexel;
 
 namespace {
 
-QAction* action(test::Desk& desk, const QString& text) {
-  for (QAction* found : desk.window.findChildren<QAction*>())
-    if (QString(found->text()).remove('&') == text) return found;
-  FAIL("no action is called " << text.toStdString());
-  return nullptr;
-}
-/// Answers the next question with one of its buttons, once it is there.
-void answer_next(const QString& button) {
-  auto* timer = new QTimer;
-  QObject::connect(timer, &QTimer::timeout, timer, [timer, button] {
-    auto* question = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-    if (!question) return;
-    timer->deleteLater();
-    for (QAbstractButton* b : question->buttons())
-      if (b->text() == button) return b->click();
-    question->reject();
-  });
-  timer->start(10);
-}
 void drop(QWidget* on, const QStringList& files) {
   QMimeData data;
   QList<QUrl> urls;
@@ -165,14 +146,14 @@ TEST_CASE("files that are dropped are opened: one as a picture, several or a fol
 TEST_CASE("unsaved work is asked about before it is left, and can be kept, saved or left", "[hands]") {
   test::Desk desk;
   add<QuarterStep>(desk);
-  answer_next("Stay");
+  test::answer_next("Stay");
   CHECK_FALSE(desk.window.close());
   CHECK(desk.window.isVisible());
   const Chain work = desk.document().chain();
   // The same question stands before another file.
   const QString other = QString::fromStdString((desk.scratch / "other.png").string());
   test::make_photo(other.toStdString());
-  answer_next("Stay");
+  test::answer_next("Stay");
   drop(&desk.window, {other});
   CHECK(desk.document().chain() == work);
   // Saved where it was before, and gone on from there without a question.
@@ -180,13 +161,13 @@ TEST_CASE("unsaved work is asked about before it is left, and can be kept, saved
   REQUIRE(desk.window.save_chain(chain));
   add<MirrorStep>(desk);
   CHECK(desk.window.isWindowModified());
-  answer_next("Save");
+  test::answer_next("Save");
   drop(&desk.window, {other});
   desk.wait();
   CHECK(desk.document().source()->path == other);
   CHECK(parse_chain(read_text(chain.toStdString())).steps.size() == 2);
   add<QuarterStep>(desk);
-  answer_next("Leave without saving");
+  test::answer_next("Leave without saving");
   CHECK(desk.window.close());
   CHECK_FALSE(desk.window.isVisible());
 }

@@ -547,3 +547,41 @@ TEST_CASE("the kernel and the edge rule of the result are chosen once for all st
   while (desk.document().undo_stack().index() > before) undo(desk);
   CHECK(desk.document().chain().resampling == Chain{}.resampling);
 }
+
+TEST_CASE("a pair that disagrees counts for nothing, and is named", "[pages]") {
+  test::Desk desk;
+  add<FitStep>(desk);
+  QString rows;
+  for (int i = 0; i < 8; ++i) {
+    const int x = 60 + 90 * (i % 4), y = 70 + 300 * (i / 4);
+    rows += QString("%1,%2,%3,%4,p%5\n").arg(x).arg(y).arg(x + 5 + (i == 6 ? 60 : 0)).arg(y - 3).arg(i + 1);
+  }
+  QApplication::clipboard()->setText(rows);
+  click(desk, "Paste pairs");
+  choose(desk, "model", "affine");
+  if (!desk.named<QCheckBox>("leave strays out")->isChecked()) click(desk, "leave strays out");
+  CHECK(now<FitStep>(desk).robust);
+  CHECK(said(desk).contains("p7 counts for nothing"));
+  // The others agree, so that the fit is their shift.
+  const Map& map = desk.document().layout().result().from_previous;
+  CHECK(distance(*map.forward({200, 200}), {205, 197}) < 1e-6);
+  click(desk, "leave strays out");
+  CHECK_FALSE(said(desk).contains("counts for nothing"));
+  CHECK(distance(*desk.document().layout().result().from_previous.forward({200, 200}), {205, 197}) > 1);
+}
+
+TEST_CASE("contrast and high-pass say what their numbers do", "[pages]") {
+  test::Desk desk;
+  add<ContrastStep>(desk);
+  desk.type("tile", "96");
+  desk.type("at most", "3");
+  CHECK(now<ContrastStep>(desk) == ContrastStep{96, 3});
+  CHECK(said(desk).contains("tiles of 96 px"));
+  desk.document().remove_selected_step();
+  add<HighpassStep>(desk);
+  desk.type("radius", "12");
+  CHECK(now<HighpassStep>(desk).radius == 12);
+  // A Gaussian of sigma r / 2 leaves half of waves 2 pi sigma / sqrt(2 ln 2) long.
+  CHECK(said(desk).contains(QString::number(2 * M_PI * 6 / std::sqrt(2 * std::log(2.0)), 'g', 3)));
+  CHECK(said(desk).contains("middle grey"));
+}

@@ -456,3 +456,100 @@ TEST_CASE("another stack is written with the same transforms", "[window]") {
   CHECK(desk.named<QLabel>("What came of writing")->text().contains("1 frames"));
   CHECK_FALSE(std::filesystem::exists(desk.scratch / "none.tif"));
 }
+
+TEST_CASE("glare is suggested where samples are saturated; masks are chosen by row, used alone, and typed",
+          "[window]") {
+  test::Desk desk;
+  const QString folder = QString::fromStdString((desk.scratch / "lamps").string());
+  std::filesystem::create_directories(folder.toStdString());
+  for (int i = 0; i < 2; ++i) {
+    Image frame = test::noise(320, 240, 1, Depth::u8);
+    for (int y = 0; y < 240; ++y)
+      for (int x = 0; x < 320; ++x) {
+        std::uint8_t& sample = frame.row<std::uint8_t>(0, y)[x];
+        sample = static_cast<std::uint8_t>(40 + sample / 2);
+        if (x >= 96 && x < 192 && y >= 64 && y < 128) sample = 255;
+      }
+    std::vector<Image> pages;
+    pages.push_back(std::move(frame));
+    write_pictures((folder + "/lamp-" + QString::number(i) + ".tif").toStdString(), pages, {});
+  }
+  desk.window.open_sequence({folder});
+  desk.wait();
+  desk.document().insert_step("align", 0);
+  desk.document().select_tile(0);
+  desk.document().set_flag(true, 0);
+  const auto press = [&](const QString& name) { QTest::mouseClick(desk.named<QPushButton>(name), Qt::LeftButton); };
+  const auto masks = [&] { return desk.document().chain().masks; };
+  press("Suggest glare");
+  REQUIRE(QTest::qWaitFor([&] { return !masks().empty(); }, 10000));
+  CHECK(desk.named<QLabel>("What the masks leave out")->text().contains("suggested from this frame"));
+  const auto covered = [&](Point p) {
+    return std::ranges::any_of(masks(), [&](const Mask& mask) { return covers(mask, p); });
+  };
+  for (const Point p : {Point{144, 96}, Point{100, 68}, Point{188, 124}}) CHECK(covered(p));
+  for (const Point p : {Point{20, 20}, Point{144, 200}, Point{300, 96}}) CHECK_FALSE(covered(p));
+
+  press("Draw: Ring");
+  desk.a()->setFocus();
+  desk.drag(desk.a(), desk.a()->to_widget({250, 180}), desk.a()->to_widget({280, 180}));
+  const int ring = static_cast<int>(masks().size()) - 1;
+  desk.type("mask: outer radius", "40");
+  desk.type("mask: inner radius", "25");
+  CHECK(masks().back().radius == 40);
+  CHECK(masks().back().inner == 25);
+  // An inner circle stays within the outer one, and the other way about.
+  desk.type("mask: inner radius", "90");
+  CHECK(masks().back().inner < 40);
+  desk.type("mask: outer radius", "5");
+  CHECK(masks().back().radius > masks().back().inner);
+  press("What the mask does: only here");
+  CHECK(masks().back().use == Mask::Use::only);
+  press("What the mask does: leave out");
+  CHECK(masks().back().use == Mask::Use::leave_out);
+  auto* list = desk.named<QListWidget>("Masks");
+  for (const int row : {0, ring}) {
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(row)).center());
+    CHECK(desk.document().selected_mask() == row);
+  }
+  // A chain without masks has none to give, and nothing is taken from it.
+  const auto before = masks();
+  const QString none = QString::fromStdString((desk.scratch / "none.fexel.json").string());
+  write_text(none.toStdString(), R"({"fexel":1,"steps":[]})", true);
+  auto* panel = desk.window.findChild<MasksPanel*>();
+  panel->load(none);
+  CHECK(desk.named<QLabel>("What the masks leave out")->text().contains("holds no masks"));
+  CHECK(masks() == before);
+  // Nor is what is there written over.
+  panel->save(none, false);
+  CHECK(read_text(none.toStdString()) == R"({"fexel":1,"steps":[]})");
+}
+
+TEST_CASE("what is aligned, and against what, is chosen on its page", "[window]") {
+  Frames desk(3);
+  desk.add_align();
+  const auto pick = [&](const QString& list, int index) {
+    auto* box = desk.named<QComboBox>(list);
+    box->setCurrentIndex(index);
+    Q_EMIT box->activated(index);
+  };
+  pick("motion", 0);
+  CHECK(desk.align().model == Model::translation);
+  pick("motion", 4);
+  CHECK(desk.align().model == Model::projective);
+  const char* words[] = {"first", "neighbour", "average", "network"};
+  for (int i = 0; i < 4; ++i) {
+    pick("against", i);
+    CHECK(desk.align().against == words[i]);
+  }
+  desk.show(1);
+  pick("against", 4);
+  CHECK(desk.align().against == "frame:2");
+  CHECK(desk.named<QComboBox>("against")->currentText() == "frame 2");
+  desk.click("What is alike: edges only");
+  CHECK(desk.align().alike == Likeness::structure);
+  desk.click("What is alike: brightness");
+  CHECK(desk.align().alike == Likeness::brightness);
+  desk.type("on band", "1");
+  CHECK(desk.align().band == 1);
+}

@@ -6,6 +6,8 @@
 #define FEXEL_RESAMPLE_WALK_INL_H
 #endif
 
+#include <limits>
+
 #include "resample/course.h"
 #include "resample/run.h"
 #include "resample/vectors-inl.h"
@@ -34,7 +36,7 @@ class Walk {
         start_v_(m(1, 1) * (y + 0.5) + m(1, 2)),
         start_w_(m(2, 1) * (y + 0.5) + m(2, 2)) {
     if (w_ == 0) {
-      if (start_w_ != 1) u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
+      u_ /= start_w_, v_ /= start_w_, start_u_ /= start_w_, start_v_ /= start_w_, start_w_ = 1;
     } else {
       // A cubic between exact ends and slopes is off by at most (change of w along it / w)^3 / 16 of its length.
       const double least = std::min(w_ * x_ + start_w_, w_ * (x_ + count + segment) + start_w_);
@@ -244,7 +246,7 @@ class Walk {
 
   double u_, v_, w_, x_, start_u_, start_v_, start_w_;
   bool mild_ = false, offsets_laid_ = false, detailed_ = true;
-  int next_at_ = -1;
+  int next_at_ = std::numeric_limits<int>::min();  // none yet: rows are asked from before their first pixel, too
   std::int32_t part_x_ = 0, part_y_ = 0;
   CoursePlace next_{};
   alignas(64) std::int32_t offset_x_[segment], offset_y_[segment];

@@ -34,6 +34,7 @@ class Passed {
     for (int k = 0; k < most; ++k) {
       const auto first = hn::Set(count_tag, static_cast<std::uint16_t>((k + 1) * one_place<most> - 1));
 #if HWY_TARGET <= HWY_AVX3
+      // There masks tell of lanes, whatever their size.
       masks_[k] = hn::Mask<Bytes>{hn::Gt(distances[0], first).raw};
 #else
       const auto side = [&](Count distance) HWY_ATTR {
@@ -360,11 +361,17 @@ class WordLoop {
     constexpr int blocks = Find::stretch / word_block;
     for (int k = 0; k < blocks; ++k)
       if (bend.most(k) > 2 || !frame.template holds<2, 2>(bend.left(k) - middle, bend.top(k) - middle)) return false;
-    const auto lanes = bend.template lanes<2>();
+    // Each block as part_stretch() does it, so that its pixels are the same in whatever region they are asked for.
+    const auto near = bend.template lanes<1>();
+    const auto far = bend.template lanes<2>();
     std::byte* out = frame.first + (start - x_);
-    for (int k = 0; k < blocks; ++k, out += word_block)
-      write<2, 2>(frame, frame.at(bend.left(k) - middle, bend.top(k) - middle), lanes.x(k), lanes.y(k), {0, word_block},
-                  out, frame.out_plane);
+    for (int k = 0; k < blocks; ++k, out += word_block) {
+      const Sample* in = frame.at(bend.left(k) - middle, bend.top(k) - middle);
+      if (bend.most(k) == 1)
+        write<1, 1>(frame, in, near.x(k), near.y(k), {0, word_block}, out, frame.out_plane);
+      else
+        write<2, 2>(frame, in, far.x(k), far.y(k), {0, word_block}, out, frame.out_plane);
+    }
     return true;
   }
   /// A stretch at an end of the row, or one that is steep or of which something is left.

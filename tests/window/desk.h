@@ -8,6 +8,7 @@
 #include "app/inspector.h"
 #include "app/ledger.h"
 #include "app/main_window.h"
+#include "app/proof_sheet.h"
 #include "app/rail.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
@@ -129,6 +130,14 @@ inline QString said(Desk& desk) {
   return desk.named<QLabel>("Check")->text();
 }
 
+/// The proof sheet, opened as its key does.
+inline ProofSheet* open_proof_sheet(Desk& desk) {
+  desk.a()->setFocus();
+  QTest::keyClick(desk.a(), Qt::Key_P);
+  ProofSheet* sheet = desk.window.views().proof_sheet();
+  REQUIRE(sheet->isVisible());
+  return sheet;
+}
 /// An action of the menus by its words.
 inline QAction* action(Desk& desk, const QString& text) {
   for (QAction* found : desk.window.findChildren<QAction*>())

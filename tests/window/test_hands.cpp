@@ -2,7 +2,6 @@
 #include <catch2/catch.hpp>
 
 #include "app/mask_handles.h"
-#include "app/proof_sheet.h"
 #include "app/step_palette.h"
 #include "app/tile.h"
 #include "tests/window/desk.h"
@@ -225,10 +224,7 @@ TEST_CASE("the proof sheet is panned and zoomed by keys and the wheel, all of it
   test::Desk desk;
   add<TurnStep>(desk);
   desk.type("angle", "7");
-  desk.a()->setFocus();
-  QTest::keyClick(desk.a(), Qt::Key_P);
-  ProofSheet* sheet = desk.window.views().proof_sheet();
-  REQUIRE(sheet->isVisible());
+  ProofSheet* sheet = test::open_proof_sheet(desk);
   REQUIRE(sheet->cells().size() > 2);
   const auto spot = [&] { return sheet->caption().join(" ").section("px of the source", 0, 0); };
   const auto zoom = [&] { return sheet->caption().join(" ").section("Shown: ", 1); };

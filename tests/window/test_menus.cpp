@@ -1,7 +1,6 @@
 /// Menus and the dialogs for files that they open, driven as hands do; and what pages say in rarer cases.
 #include <catch2/catch.hpp>
 
-#include "app/proof_sheet.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;
@@ -145,10 +144,9 @@ TEST_CASE("the proof sheet offers what a step can be set to: reductions, noise, 
   test::Desk desk;
   const auto sheet_of = [&](const char* word, const char* choice) {
     desk.document().insert_step(word, 0);
-    desk.a()->setFocus();
-    QTest::keyClick(desk.a(), Qt::Key_P);
+    ProofSheet* sheet = test::open_proof_sheet(desk);
     click(desk, QString("Choice: ") + choice);
-    return desk.window.views().proof_sheet();
+    return sheet;
   };
   const auto take = [&](ProofSheet* sheet, const QString& name) {
     for (ProofCell* cell : sheet->cells())

@@ -4,7 +4,6 @@
 #include "app/canvas_overlay.h"
 #include "app/figure.h"
 #include "app/plane_drawing.h"
-#include "app/proof_sheet.h"
 #include "app/step_handles.h"
 #include "geometry/lens.h"
 #include "tests/window/desk.h"
@@ -313,10 +312,7 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   test::Desk desk;
   add<TurnStep>(desk);
   desk.type("angle", "7");
-  desk.a()->setFocus();
-  QTest::keyClick(desk.a(), Qt::Key_P);
-  ProofSheet* sheet = desk.window.views().proof_sheet();
-  REQUIRE(sheet->isVisible());
+  ProofSheet* sheet = test::open_proof_sheet(desk);
   const auto all_there = [&] {
     return QTest::qWaitFor(
         [&] { return std::ranges::all_of(sheet->cells(), [](auto* c) { return !c->picture().isNull(); }); }, 10000);
@@ -426,10 +422,8 @@ TEST_CASE("the proof sheet shows every model of a fit, and says how near each co
     {"from":[110,520],"to":[118,530]},{"from":[400,300],"to":[416,309]}]}]})");
   desk.document().edit_chain("fit", chain);
   desk.document().select_tile(1);
-  desk.a()->setFocus();
-  QTest::keyClick(desk.a(), Qt::Key_P);
+  ProofSheet* sheet = test::open_proof_sheet(desk);
   click(desk.named<QPushButton>("Choice: model"));
-  ProofSheet* sheet = desk.window.views().proof_sheet();
   REQUIRE(sheet->cells().size() == model_names().size());
   const auto says = [&](const QString& name) {
     for (const ProofCell* c : sheet->cells())

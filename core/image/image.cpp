@@ -157,7 +157,7 @@ void take_nan(Image& image) {
     for (int y = 0; y < image.height(); ++y) {
       const float* row = image.row<float>(band, y);
       for (int x = 0; x < image.width(); ++x) {
-        if (!std::isnan(row[x])) continue;
+        if (std::isfinite(row[x])) continue;
         if (!image.has_mask()) image.make_mask(true);
         image.set_valid(x, y, false);
       }
@@ -213,6 +213,9 @@ Image mask_picture(const Image& image) {
 }
 
 void put_nan(Image& image) {
+  if (image.depth() != Depth::f32)
+    throw call_error(fmt::format("{} samples cannot be NaN.", name_of(image.depth())), "--empty",
+                     "Convert the samples (--depth f32), or tell empty pixels by --empty alpha or mask.");
   for (int band = 0; band < image.bands(); ++band)
     for (int y = 0; y < image.height(); ++y)
       for (int x = 0; x < image.width(); ++x)

@@ -142,7 +142,7 @@ Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped);
 /// The picture with one more band: 0 where it is empty, the largest number of its depth (1 in f32) elsewhere.
 Image with_alpha(const Image& image);
-/// Makes the pixels of an f32 picture empty that are NaN in any band.
+/// Makes the pixels of an f32 picture empty that are NaN or infinite in any band: no kernel can weigh such a sample.
 void take_nan(Image& image);
 /// Gives empty pixels the samples of a valid one that is near, so that no kernel spreads what the file holds there.
 void paint_empty(Image& image);
@@ -150,7 +150,7 @@ void paint_empty(Image& image);
 void copy_mask(const Image& from, Image& to);
 /// The mask as a picture: 0 where empty, 255 elsewhere.
 Image mask_picture(const Image& image);
-/// Puts NaN into every band of the empty pixels. Depth f32.
+/// Puts NaN into every band of the empty pixels. Raises a call error when the depth is not f32.
 void put_nan(Image& image);
 
 /// The share of pixels that are empty, 0 to 1.

@@ -27,7 +27,7 @@ struct CourseRow {
 };
 
 /// The grid starts with 64 rows between its lines; they are put closer while the error between them, taken threefold,
-/// is not below 1/1024 px in more than a few cells. Cells where it is not, there or in their middle, and cells where
+/// is not below 1/1024 px in more than a few cells. Cells where it is not, at five points of theirs, and cells where
 /// the map is not defined, are not sound: their pixels are asked for one by one, and told by closer courses as far as
 /// those are.
 class Course {

@@ -3,7 +3,8 @@
 namespace fexel {
 
 double shrinking_share(double shrink) {
-  const double t = std::clamp((shrink - 1.2) / 0.8, 0.0, 1.0);
+  constexpr double all_wide = 1.13;
+  const double t = std::clamp((shrink - no_shrink) / (all_wide - no_shrink), 0.0, 1.0);
   return t * t * (3 - 2 * t);
 }
 
@@ -11,7 +12,7 @@ Footprint footprint(const Matrix2& jacobian) {
   // A turn that scales and a mirror that scales, whose sum is the Jacobian: with the sum and the difference of their
   // scales for singular values, the second of which is negative where the Jacobian mirrors. Other singular values in
   // the same directions are other scales.
-  if (jacobian.hasNaN()) return {Matrix2::Identity(), Matrix2::Identity(), 0};
+  if (jacobian.hasNaN()) return {Matrix2::Identity(), Matrix2::Identity()};
   constexpr double most = 1e100;  // no larger ones, so that squares can be told from each other
   const Matrix2 j = jacobian.cwiseMax(-most).cwiseMin(most);
   Point turn{(j(0, 0) + j(1, 1)) / 2, (j(1, 0) - j(0, 1)) / 2};
@@ -29,6 +30,8 @@ Footprint footprint(const Matrix2& jacobian) {
   out.reach << turn.x + mirror.x, mirror.y - turn.y, mirror.y + turn.y, turn.x - mirror.x;
   out.to_result = out.reach.inverse();
   out.mix = shrinking_share(large);
+  out.wide_u = shrinking_share(out.reach.col(0).norm());
+  out.wide_v = shrinking_share(out.reach.col(1).norm());
   return out;
 }
 

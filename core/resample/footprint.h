@@ -9,15 +9,18 @@ namespace fexel {
 struct Footprint {
   Matrix2 reach;      ///< source offset of one result pixel in u and v
   Matrix2 to_result;  ///< its inverse: source offset to result pixels
-  double mix = 0;     ///< share of the widened kernel: 0 up to a shrink of 1.2, 1 from 2 on
+  double mix = 0;     ///< share of the kernel that is laid along the footprint: shrinking_share() of the larger reach
+  double wide_u = 0, wide_v = 0;  ///< of that one, along u and v: the share that is widened, by the reach along each
 };
 Footprint footprint(const Matrix2& jacobian);
 
 /// Source pixels beyond which a reach is not followed; only next to a horizon is there more to gather.
 inline constexpr double largest_reach = 64;
 
-/// The share of the widened kernel at a shrink (largest singular value): a smooth step from 1.2, below which aliasing
-/// does not show, to 2.
+/// The largest shrink for which the kernel's own width does.
+inline constexpr double no_shrink = 1.05;
+/// The share of the widened kernel at a shrink (largest singular value): a smooth step from no_shrink to 1.13. Below
+/// 0.8 √2 = 1.131 a sampled picture holds no wave of 0.8 cycles per result pixel, in any direction.
 double shrinking_share(double shrink);
 
 }  // namespace fexel

@@ -184,17 +184,18 @@ double ShrinkingKernel::exact(Kernel kernel, double x) {
   return averaged(kernel, x, 480);
 }
 
-ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel) + tent_half_width) {
+ShrinkingKernel::ShrinkingKernel(double radius, double per_pixel, const std::function<double(double)>& value)
+    : radius_(radius) {
   constexpr int nodes = Pieces::degree + 1;
-  pieces_.per_pixel = static_cast<float>(Pieces::last / radius_);
-  const double piece = radius_ / Pieces::last;
-  for (int i = 0; i < Pieces::last; ++i) {
+  pieces_.per_pixel = static_cast<float>(per_pixel);
+  const double piece = 1 / per_pixel;
+  for (int i = 0; i < Pieces::last && i * piece < radius - 1e-9; ++i) {
     // Through the Chebyshev points, by divided differences, which are then multiplied out.
     std::array<double, nodes> t{}, f{}, terms{};
     for (int k = 0; k < nodes; ++k) {
       const auto n = static_cast<std::size_t>(k);
       t[n] = 0.5 - 0.5 * std::cos(std::numbers::pi * (k + 0.5) / nodes);
-      f[n] = averaged(kernel, (i + t[n]) * piece, 240);
+      f[n] = value((i + t[n]) * piece);
     }
     for (std::size_t order = 1; order < nodes; ++order)
       for (std::size_t k = nodes - 1; k >= order; --k) f[k] = (f[k] - f[k - 1]) / (t[k] - t[k - order]);
@@ -206,26 +207,50 @@ ShrinkingKernel::ShrinkingKernel(Kernel kernel) : radius_(widened_radius(kernel)
   }
 }
 
-const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {
+namespace {
+
+/// One for each kernel but nearest; that of area is not used.
+template <class Make>
+const ShrinkingKernel& kept(Kernel kernel, const Make& make) {
   // Each is made when it is first asked for.
   switch (kernel) {
     case Kernel::cubic: {
-      static const ShrinkingKernel cubic(Kernel::cubic);
+      static const ShrinkingKernel cubic = make(Kernel::cubic);
       return cubic;
     }
     case Kernel::lanczos3: {
-      static const ShrinkingKernel lanczos3(Kernel::lanczos3);
+      static const ShrinkingKernel lanczos3 = make(Kernel::lanczos3);
       return lanczos3;
     }
     case Kernel::bspline3: {
-      static const ShrinkingKernel bspline3(Kernel::bspline3);
+      static const ShrinkingKernel bspline3 = make(Kernel::bspline3);
       return bspline3;
     }
     default: {
-      static const ShrinkingKernel linear(Kernel::linear);
+      static const ShrinkingKernel linear = make(Kernel::linear);
       return linear;
     }
   }
+}
+
+}  // namespace
+
+const ShrinkingKernel& ShrinkingKernel::of(Kernel kernel) {
+  return kept(kernel, [](Kernel which) {
+    const double radius = widened_radius(which) + tent_half_width;
+    return ShrinkingKernel(radius, Pieces::last / radius, [&](double x) { return averaged(which, x, 240); });
+  });
+}
+
+const ShrinkingKernel& ShrinkingKernel::not_widened(Kernel kernel) {
+  return kept(kernel, [](Kernel which) {
+    // Pieces end at whole pixels, where the kernels are joined.
+    const double radius = std::min(kernel_radius(which), 5.0);
+    // Where taps stand closer than a pixel apart, the weights of lanczos3 sum to one over those.
+    return ShrinkingKernel(radius, std::floor(Pieces::last / radius), [&](double x) {
+      return which == Kernel::lanczos3 ? windowed_sinc(x) : kernel_value(which, x);
+    });
+  });
 }
 
 }  // namespace fexel

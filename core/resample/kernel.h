@@ -2,6 +2,7 @@
 /// Interpolation kernels and edge rules.
 #include <algorithm>
 #include <cmath>
+#include <functional>
 #include <optional>
 #include <span>
 #include <string_view>
@@ -91,6 +92,9 @@ const LanczosFit& lanczos_fit(int terms);
 class ShrinkingKernel {
  public:
   static const ShrinkingKernel& of(Kernel kernel);
+  /// The kernel itself, as it is laid along an axis of a footprint that does not shrink; the spline is cut at five
+  /// pixels.
+  static const ShrinkingKernel& not_widened(Kernel kernel);
   double radius() const { return radius_; }
   /// Value at |x| in result pixels, within 4e-6.
   float operator()(float x) const {
@@ -115,7 +119,8 @@ class ShrinkingKernel {
   const Pieces& pieces() const { return pieces_; }
 
  private:
-  explicit ShrinkingKernel(Kernel kernel);
+  /// `value` in pieces of which `per_pixel` make a result pixel, up to `radius`.
+  ShrinkingKernel(double radius, double per_pixel, const std::function<double(double)>& value);
   double radius_;
   Pieces pieces_;
 };

@@ -72,12 +72,13 @@ class AxisKernel {
   }
   double radius() const {
     if (area_) return 0.5 * reach_ + 0.5;
-    const double plain = spline_ ? 2 : kernel_radius(kernel_);
+    const double plain = spline_ ? 2 : reach_ > 1 ? reach_ * kernel_radius(kernel_) : kernel_radius(kernel_);
     return mix_ > 0 ? std::max(plain, reach_ * ShrinkingKernel::of(kernel_).radius()) : plain;
   }
   /// At a distance in source pixels. `plain` and `wide` have sums of their own.
   double plain(double x) const {
     if (area_) return std::clamp(0.5 * reach_ + 0.5 - std::abs(x), 0.0, 1.0);
+    if (!spline_ && reach_ > 1) return ShrinkingKernel::not_widened(kernel_)(static_cast<float>(x / reach_));
     if (!spline_) return kernel_value(kernel_, x);
     const double t = std::abs(x);
     return t < 1 ? 2.0 / 3 - t * t + t * t * t / 2 : t < 2 ? (2 - t) * (2 - t) * (2 - t) / 6 : 0;

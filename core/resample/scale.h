@@ -24,9 +24,9 @@ struct Taps {
   std::vector<float> weights;
 };
 
-/// The taps of result pixels [begin, end). Where the axis shrinks by more than 1.2 and `resampling` asks for it, the
-/// kernel is widened as kernel.h says, mixed in up to a shrink of 2; each axis by itself. The kernel is not nearest;
-/// `spline` stands for the plain spline on coefficients.
+/// The taps of result pixels [begin, end). Where the axis shrinks and `resampling` asks for it, the kernel is
+/// widened as kernel.h says, by shrinking_share(); each axis by itself. Area is the mean over the result pixel. The
+/// kernel is not nearest; `spline` stands for the plain spline on coefficients.
 Taps axis_taps(const Resampling& resampling, bool spline, double scale, double offset, int begin, int end);
 
 /// The same taps in whole numbers of 2^-bits, two side by side in a word each: the first one in its lower half. Each

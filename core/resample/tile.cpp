@@ -131,7 +131,8 @@ TilePlan plan_tile(const Pyramid& source, const WarpPlan& whole, Region tile, co
   plan.shrinking = quality == Quality::final && resampling.antialias && resampling.kernel != Kernel::nearest &&
                    range.largest * scale > no_shrink;
   const bool draft = quality == Quality::draft && resampling.kernel != Kernel::nearest;
-  plan.plain_kernel = draft ? Kernel::linear : resampling.kernel;
+  // Where nothing shrinks, area is linear.
+  plan.plain_kernel = draft || resampling.kernel == Kernel::area ? Kernel::linear : resampling.kernel;
   if (plan.plain_kernel != Kernel::bspline3) return plan;
   // Far from level 0 only the widened kernel is used, but for a pixel at a tile's edge.
   if (level > 0)

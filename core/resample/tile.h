@@ -10,9 +10,6 @@ namespace fexel {
 
 inline constexpr int tile_width = 1024;
 inline constexpr int tile_height = 128;
-/// The largest shrink for which the kernel's own width does.
-inline constexpr double no_shrink = 1.2;
-
 /// Pixels of a level that one result pixel may span along its longer axis: less for the kernels that are wider.
 double most_reach(Kernel kernel);
 

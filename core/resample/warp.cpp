@@ -72,32 +72,64 @@ class TileRows {
   int y_ = 0;
 };
 
-/// The widened kernel over one run, where it has a share or, with `all_of_it`, everywhere: footprints are exact every
-/// 16 pixels and linear in between.
-void sample_shrinking(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const Run& run,
-                      std::vector<float>& values, std::array<float, run_length>& mix, bool all_of_it) {
-  constexpr int stretch = WidenedTaps::pixels;
-  const auto footprint_at = [&](int column) -> Footprint {
-    const auto j = plan.slope({column + 0.5, y + 0.5});
-    return footprint(j ? without(plan.stride, *j) : Matrix2(Matrix2::Identity()));
-  };
-  const int early = past(x + plan.whole_x, stretch);
-  Footprint from = footprint_at(x - early);
-  for (int start = -early; start < run.count; start += stretch) {
-    const Footprint to = footprint_at(x + start + stretch);
-    const int begin = std::max(start, 0), end = std::min(start + stretch, run.count);
+/// The widened kernel over one run, where it has a share. Footprints are exact at the ends of stretches of 16 pixels
+/// and even in between; where they would be off by that, stretches are halved, down to single pixels.
+class ShrinkingRun {
+ public:
+  ShrinkingRun(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const Run& run, float* values,
+               std::array<float, run_length>& mix)
+      : plan_(plan), sampler_(sampler), x_(x), y_(y), run_(run), values_(values), mix_(mix) {
+    constexpr int most = WidenedTaps::pixels;
+    const int early = past(x + plan.whole_x, most);
+    Footprint from = footprint_at(-early);
+    for (int start = -early; start < run.count; start += most) {
+      const Footprint to = footprint_at(start + most);
+      stretch(start, most, from, to);
+      from = to;
+    }
+  }
+
+ private:
+  Footprint footprint_at(int i) const {
+    const auto j = plan_.slope({x_ + i + 0.5, y_ + 0.5});
+    return footprint(j ? without(plan_.stride, *j) : Matrix2(Matrix2::Identity()));
+  }
+  static bool between(const Footprint& a, const Footprint& middle, const Footprint& b) {
+    constexpr double most_off = 1.0 / 256, most_share = 1.0 / 256;
+    const auto off = [](double p, double m, double q) { return std::abs(m - (p + q) / 2); };
+    return (middle.reach - (a.reach + b.reach) / 2).cwiseAbs().maxCoeff() < most_off * middle.reach.norm() &&
+           off(a.mix, middle.mix, b.mix) < most_share && off(a.wide_u, middle.wide_u, b.wide_u) < most_share &&
+           off(a.wide_v, middle.wide_v, b.wide_v) < most_share;
+  }
+
+  void stretch(int start, int pixels, const Footprint& from, const Footprint& to) {
+    const int begin = std::max(start, 0), end = std::min(start + pixels, run_.count);
+    if (begin >= end) return;
+    if (pixels > 1 && !plan_.affine()) {
+      const Footprint middle = footprint_at(start + pixels / 2);
+      if (!between(from, middle, to)) {
+        stretch(start, pixels / 2, from, middle);
+        return stretch(start + pixels / 2, pixels / 2, middle, to);
+      }
+    }
     bool any = false;
     for (int i = begin; i < end; ++i) {
-      const double t = static_cast<double>(i - start) / stretch;
-      mix[static_cast<std::size_t>(i)] = all_of_it ? 1 : static_cast<float>(from.mix + t * (to.mix - from.mix));
-      any = any || mix[static_cast<std::size_t>(i)] > 0;
+      const double t = static_cast<double>(i - start) / pixels;
+      mix_[static_cast<std::size_t>(i)] = static_cast<float>(from.mix + t * (to.mix - from.mix));
+      any = any || mix_[static_cast<std::size_t>(i)] > 0;
     }
     if (any)
-      sampler.sample({from, to}, {begin - start, end - begin, run.x.data() + begin, run.y.data() + begin},
-                     values.data() + begin, run_length);
-    from = to;
+      sampler_.sample({from, to, pixels}, {begin - start, end - begin, run_.x.data() + begin, run_.y.data() + begin},
+                      values_ + begin, run_length);
   }
-}
+
+  const TilePlan& plan_;
+  WidenedSampler& sampler_;
+  int x_, y_;
+  const Run& run_;
+  float* values_;
+  std::array<float, run_length>& mix_;
+};
 
 /// Where the samples of pixel x of the result's row y go.
 RowTarget target_in(Image& out, Region region, int x, int y) {
@@ -203,7 +235,6 @@ class ShrinkingRows {
  public:
   ShrinkingRows(const TilePlan& plan, const Resampling& resampling, int bands)
       : plan_(plan),
-        area_(resampling.kernel == Kernel::area),
         bands_(bands),
         sampler_(*plan.source, resampling.kernel, resampling.edge),
         wide_(static_cast<std::size_t>(bands * run_length)),
@@ -211,7 +242,7 @@ class ShrinkingRows {
 
   void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
     rows.places.fill(x, count, run_);
-    sample_shrinking(plan_, sampler_, x, y, run_, wide_, mix_, area_);
+    ShrinkingRun(plan_, sampler_, x, y, run_, wide_.data(), mix_);
     const bool all_wide = *std::min_element(mix_.begin(), mix_.begin() + count) >= 1;
     if (!all_wide)
       rows.write(x, y, count, {reinterpret_cast<std::byte*>(plain_.data()), run_length * sizeof(float), Depth::f32});
@@ -229,7 +260,6 @@ class ShrinkingRows {
 
  private:
   const TilePlan& plan_;
-  bool area_;
   int bands_;
   WidenedSampler sampler_;
   Run run_;
@@ -292,6 +322,11 @@ std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull
   if (!scaling || quality == Quality::draft || resampling.kernel == Kernel::nearest) return std::nullopt;
   const double largest = std::max(scaling->scale_x, scaling->scale_y);
   const bool shrinks = resampling.antialias && largest > no_shrink;
+  // Two kernels that have a share each are not one of columns and rows.
+  if (shrinks && shrinking_share(largest) < 1) return std::nullopt;
+  Resampling how = resampling;
+  how.antialias = shrinks;
+  if (!shrinks && how.kernel == Kernel::area) how.kernel = Kernel::linear;
   const bool spline = resampling.kernel == Kernel::bspline3;
   // Samples have a part in it and coefficients have: not one sum.
   if (spline && shrinks && std::min(scaling->scale_x, scaling->scale_y) < 2) return std::nullopt;
@@ -307,9 +342,9 @@ std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull
     plan.source = &spline_source(source, resampling.edge, job);
     plan.margin = prefilter_margin;
   }
-  plan.columns = axis_taps(resampling, plan.margin > 0, scaling->scale_x * part, scaling->offset_x * part, region.x,
+  plan.columns = axis_taps(how, plan.margin > 0, scaling->scale_x * part, scaling->offset_x * part, region.x,
                            region.x + region.width);
-  plan.rows = axis_taps(resampling, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
+  plan.rows = axis_taps(how, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
                         region.y + region.height);
   plan.halves = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
   plan.pair_up();

@@ -15,24 +15,16 @@ using Pieces = ShrinkingKernel::Pieces;
 
 /// The widened kernel, its terms in registers where those are wide enough; distances count in pieces. Nothing, exactly,
 /// beyond its end: the last piece is that.
-class WidenedKernel {
+class AxisPieces {
  public:
-  HWY_INLINE WidenedKernel(const Pieces& pieces, F, F, F, F) : pieces_(pieces) {
+  HWY_INLINE explicit AxisPieces(const Pieces& pieces) : pieces_(pieces) {
 #if HWY_TARGET != HWY_SCALAR
     for (int k = 0; k <= Pieces::degree; ++k)
       for (int part = 0; part < parts; ++part)
         terms_[k][part] = hn::Load(floats, pieces.terms[k] + part * static_cast<int>(hn::MaxLanes(floats)));
 #endif
   }
-  HWY_INLINE F along_u(F x) const {
-    return value(x);
-  }
-  HWY_INLINE F along_v(F x) const {
-    return value(x);
-  }
-
- private:
-  HWY_INLINE F value(F x) const {
+  HWY_INLINE F of(F x) const {
     const auto at = hn::Min(hn::Abs(x), hn::Set(floats, Pieces::count - 0.5F));
     const auto piece = hn::ConvertTo(ints, at);
     const auto t = hn::Sub(at, hn::ConvertTo(floats, piece));
@@ -40,6 +32,8 @@ class WidenedKernel {
     for (int k = Pieces::degree - 1; k >= 0; --k) sum = hn::MulAdd(t, sum, term(k, piece));
     return sum;
   }
+
+ private:
 #if HWY_TARGET == HWY_SCALAR
   F term(int k, I piece) const {
     return hn::Set(floats, pieces_.terms[k][hn::GetLane(piece)]);
@@ -60,11 +54,33 @@ class WidenedKernel {
   const Pieces& pieces_;
 };
 
+/// One kernel along both axes of the footprint.
+class WidenedKernel {
+ public:
+  HWY_INLINE WidenedKernel(const Pieces& u, const Pieces&, F, F, F, F) : both_(u) {}
+  HWY_INLINE F along_u(F x) const { return both_.of(x); }
+  HWY_INLINE F along_v(F x) const { return both_.of(x); }
+
+ private:
+  AxisPieces both_;
+};
+
+/// A kernel for each.
+class TwoKernels {
+ public:
+  HWY_INLINE TwoKernels(const Pieces& u, const Pieces& v, F, F, F, F) : u_(u), v_(v) {}
+  HWY_INLINE F along_u(F x) const { return u_.of(x); }
+  HWY_INLINE F along_v(F x) const { return v_.of(x); }
+
+ private:
+  AxisPieces u_, v_;
+};
+
 /// For area: the share of a source pixel that lies under the result pixel along each of the result's axes. It ends half
 /// of a result pixel and half of what a source pixel reaches along the axis from the middle.
 class SharedArea {
  public:
-  HWY_INLINE SharedArea(const Pieces&, F ux, F uy, F vx, F vy) : u_(ux, uy), v_(vx, vy) {}
+  HWY_INLINE SharedArea(const Pieces&, const Pieces&, F ux, F uy, F vx, F vy) : u_(ux, uy), v_(vx, vy) {}
   HWY_INLINE F along_u(F x) const { return u_.of(x); }
   HWY_INLINE F along_v(F x) const { return v_.of(x); }
 
@@ -117,15 +133,15 @@ struct TapRows {
 /// samples differ from one of them, so that equal samples come out as they are. Taps are added in the same order
 /// whichever pixels are done together.
 template <int most, class T, class Kernel>
-HWY_NOINLINE void weighted_means(const WidenedTaps& taps, const Pieces& pieces, std::size_t lane, const T* in,
-                                 std::ptrdiff_t stride, std::ptrdiff_t plane, float* out) {
+HWY_NOINLINE void weighted_means(const WidenedTaps& taps, const Pieces& u, const Pieces& v, std::size_t lane,
+                                 const T* in, std::ptrdiff_t stride, std::ptrdiff_t plane, float* out) {
   constexpr int together = 4 / static_cast<int>(sizeof(T));  // samples that one gather brings
   const auto place = hn::Iota(floats, static_cast<float>(taps.first + static_cast<int>(lane)));
   const auto along = [&](const WidenedTaps::Line& line) HWY_ATTR {
     return hn::MulAdd(place, hn::Set(floats, line.step), hn::Set(floats, line.start));
   };
   const F ux = along(taps.ux), uy = along(taps.uy), vx = along(taps.vx), vy = along(taps.vy);
-  const Kernel kernel(pieces, ux, uy, vx, vy);
+  const Kernel kernel(u, v, ux, uy, vx, vy);
   const F x = hn::Load(floats, taps.x + lane), y = hn::Load(floats, taps.y + lane);
   const I offsets = hn::Load(ints, taps.offset + lane);
   F total = hn::Zero(floats), sums[most], base[most];
@@ -167,26 +183,28 @@ HWY_NOINLINE void weighted_means(const WidenedTaps& taps, const Pieces& pieces, 
 }
 
 template <class T, class Kernel>
-HWY_INLINE void all_means(const WidenedTaps& taps, int count, const Pieces& pieces, const T* in, std::ptrdiff_t stride,
-                          std::ptrdiff_t plane, int bands, float* out) {
+HWY_INLINE void all_means(const WidenedTaps& taps, int count, const Pieces& u, const Pieces& v, const T* in,
+                          std::ptrdiff_t stride, std::ptrdiff_t plane, int bands, float* out) {
   for (std::size_t lane = 0; lane < static_cast<std::size_t>(count); lane += hn::Lanes(floats)) {
     int b = 0;
     for (; b + 3 <= bands; b += 3)
-      weighted_means<3, T, Kernel>(taps, pieces, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
+      weighted_means<3, T, Kernel>(taps, u, v, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
     for (; b < bands; ++b)
-      weighted_means<1, T, Kernel>(taps, pieces, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
+      weighted_means<1, T, Kernel>(taps, u, v, lane, in + b * plane, stride, plane, out + b * WidenedTaps::pixels);
   }
 }
 
-void WidenedMeans(const WidenedTaps& taps, int count, const Pieces& pieces, bool area, Depth depth, const std::byte* in,
-                  std::ptrdiff_t stride, std::ptrdiff_t plane, int bands, float* out) {
+void WidenedMeans(const WidenedTaps& taps, int count, const Pieces& u, const Pieces& v, bool area, Depth depth,
+                  const std::byte* in, std::ptrdiff_t stride, std::ptrdiff_t plane, int bands, float* out) {
   visit_depth(depth, [&](auto sample) {
     using T = decltype(sample);
     const T* samples = reinterpret_cast<const T*>(in);
     if (area)
-      all_means<T, SharedArea>(taps, count, pieces, samples, stride, plane, bands, out);
+      all_means<T, SharedArea>(taps, count, u, v, samples, stride, plane, bands, out);
+    else if (&u == &v)
+      all_means<T, WidenedKernel>(taps, count, u, v, samples, stride, plane, bands, out);
     else
-      all_means<T, WidenedKernel>(taps, count, pieces, samples, stride, plane, bands, out);
+      all_means<T, TwoKernels>(taps, count, u, v, samples, stride, plane, bands, out);
   });
 }
 

@@ -45,28 +45,31 @@ double length_of(const Matrix2& m, int row) {
 
 WidenedSampler::WidenedSampler(const Image& source, Kernel kernel, Edge edge)
     : source_(source),
-      kernel_(ShrinkingKernel::of(kernel)),
+      wide_(ShrinkingKernel::of(kernel)),
+      own_(ShrinkingKernel::not_widened(kernel)),
       area_(kernel == Kernel::area),
       edge_(edge),
       sample_bytes_(static_cast<std::ptrdiff_t>(bytes_of(source.depth()))),
-      means_(static_cast<std::size_t>(source.bands() * WidenedTaps::pixels)) {}
+      means_(static_cast<std::size_t>(source.bands() * WidenedTaps::pixels)),
+      across_(means_.size()),
+      down_(means_.size()) {}
 
-WidenedTaps WidenedSampler::taps_of(const Stretch& stretch, int begin, int end, bool& steady) const {
+WidenedTaps WidenedSampler::taps_of(const Axes& axes, const Stretch& stretch, int begin, int end, bool& steady) const {
   WidenedTaps taps;
   const Matrix2 &first = stretch.from.to_result, &last = stretch.to.to_result;
   const auto line = [&](int row, int column) -> WidenedTaps::Line {
-    const double units = area_ ? 1 : double{kernel_.pieces().per_pixel};
-    const double step = (last(row, column) - first(row, column)) / WidenedTaps::pixels;
+    const double units = area_ ? 1 : double{(row == 0 ? axes.u : axes.v).pieces().per_pixel};
+    const double step = (last(row, column) - first(row, column)) / stretch.pixels;
     return {static_cast<float>(units * first(row, column)), static_cast<float>(units * step)};
   };
   taps.ux = line(0, 0), taps.uy = line(0, 1), taps.vx = line(1, 0), taps.vy = line(1, 1);
 
-  const auto between = [](const Matrix2& from, const Matrix2& to, int pixel) -> Matrix2 {
-    return from + static_cast<double>(pixel) / WidenedTaps::pixels * (to - from);
+  const auto between = [&](const Matrix2& from, const Matrix2& to, int pixel) -> Matrix2 {
+    return from + static_cast<double>(pixel) / stretch.pixels * (to - from);
   };
   const Matrix2 a = between(first, last, begin), b = between(first, last, end - 1);
   const auto end_along = [&](int row) {
-    return area_ ? 0.5 + 0.5 * std::max(length_of(a, row), length_of(b, row)) : kernel_.radius();
+    return area_ ? 0.5 + 0.5 * std::max(length_of(a, row), length_of(b, row)) : (row == 0 ? axes.u : axes.v).radius();
   };
   const double end_u = end_along(0), end_v = end_along(1);
   const auto half = [&](int row) {
@@ -95,27 +98,62 @@ WidenedTaps WidenedSampler::taps_of(const Stretch& stretch, int begin, int end, 
   return taps;
 }
 
-void WidenedSampler::sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart) {
-  part(stretch, 0, WidenedTaps::pixels, points, out, apart);
+namespace {
+
+/// Mixes values with those of another kernel by its share, which changes evenly along the stretch.
+void mix_in(double from, double step, const WidenedSampler::Points& points, int bands, const float* other,
+            std::ptrdiff_t other_apart, float* out, std::ptrdiff_t apart) {
+  for (int i = 0; i < points.count; ++i) {
+    const auto share = static_cast<float>(from + (points.first + i) * step);
+    for (int band = 0; band < bands && share > 0; ++band) {
+      float& value = out[band * apart + i];
+      const float second = other[band * other_apart + i];
+      value = share >= 1 ? second : value + share * (second - value);
+    }
+  }
 }
 
-void WidenedSampler::part(const Stretch& stretch, int begin, int end, const Points& points, float* out,
-                          std::ptrdiff_t apart) {
+}  // namespace
+
+void WidenedSampler::along_u(bool wide_v, const Stretch& stretch, const Points& points, float* out,
+                             std::ptrdiff_t apart) {
+  const ShrinkingKernel& v = wide_v ? wide_ : own_;
+  const double from = stretch.from.wide_u, to = stretch.to.wide_u;
+  const bool all_wide = std::min(from, to) >= 1;
+  part({all_wide ? wide_ : own_, v}, stretch, 0, stretch.pixels, points, out, apart);
+  if (all_wide || std::max(from, to) <= 0) return;
+  part({wide_, v}, stretch, 0, stretch.pixels, points, across_.data(), WidenedTaps::pixels);
+  mix_in(from, (to - from) / stretch.pixels, points, source_.bands(), across_.data(), WidenedTaps::pixels, out, apart);
+}
+
+void WidenedSampler::sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart) {
+  if (area_) return part({wide_, wide_}, stretch, 0, stretch.pixels, points, out, apart);
+  const double from = stretch.from.wide_v, to = stretch.to.wide_v;
+  const bool all_wide = std::min(from, to) >= 1;
+  along_u(all_wide, stretch, points, out, apart);
+  if (all_wide || std::max(from, to) <= 0) return;
+  along_u(true, stretch, points, down_.data(), WidenedTaps::pixels);
+  mix_in(from, (to - from) / stretch.pixels, points, source_.bands(), down_.data(), WidenedTaps::pixels, out, apart);
+}
+
+void WidenedSampler::part(const Axes& axes, const Stretch& stretch, int begin, int end, const Points& points,
+                          float* out, std::ptrdiff_t apart) {
   // Parts are those of the whole stretch, so that a pixel is the same whichever of its neighbours are asked for.
   const int from = std::max(begin, points.first), to = std::min(end, points.first + points.count);
   if (from >= to) return;
   bool steady = false;
-  WidenedTaps taps = taps_of(stretch, begin, end, steady);
+  WidenedTaps taps = taps_of(axes, stretch, begin, end, steady);
   if (!steady && end - begin > 1) {
     const int middle = (begin + end) / 2;
-    part(stretch, begin, middle, points, out, apart);
-    return part(stretch, middle, end, points, out, apart);
+    part(axes, stretch, begin, middle, points, out, apart);
+    return part(axes, stretch, middle, end, points, out, apart);
   }
   const int skipped = from - points.first;
-  under(taps, {from, to - from, points.x + skipped, points.y + skipped}, out + skipped, apart);
+  under(axes, taps, {from, to - from, points.x + skipped, points.y + skipped}, out + skipped, apart);
 }
 
-void WidenedSampler::under(WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart) {
+void WidenedSampler::under(const Axes& axes, WidenedTaps& taps, const Points& points, float* out,
+                           std::ptrdiff_t apart) {
   taps.first = points.first;
   int left = INT_MAX, top = INT_MAX, right = INT_MIN, bottom = INT_MIN;
   for (std::size_t i = 0; i < WidenedTaps::pixels; ++i) {
@@ -135,22 +173,23 @@ void WidenedSampler::under(WidenedTaps& taps, const Points& points, float* out, 
   const bool inside = box.x >= 0 && box.y >= 0 && box.x + box.width <= source.width() &&
                       box.y + box.height <= source.height() && box.height * row_bytes < most_offset;
   if (inside) {
-    weigh(taps, points.count, {source.bytes(0, box.y) + box.x * sample_bytes_, row_bytes, row_bytes * source.height()},
-          box);
+    weigh(axes, taps, points.count,
+          {source.bytes(0, box.y) + box.x * sample_bytes_, row_bytes, row_bytes * source.height()}, box);
   } else if (points.count > 1 &&
              area > std::min(most_laid_out, points.count * taps.columns * std::int64_t{taps.rows})) {
     // Apart, they take less laying out.
     const int half = points.count / 2;
-    under(taps, {points.first, half, points.x, points.y}, out, apart);
-    return under(taps, {points.first + half, points.count - half, points.x + half, points.y + half}, out + half, apart);
+    under(axes, taps, {points.first, half, points.x, points.y}, out, apart);
+    return under(axes, taps, {points.first + half, points.count - half, points.x + half, points.y + half}, out + half,
+                 apart);
   } else {
-    weigh(taps, points.count, laid_out(box), box);
+    weigh(axes, taps, points.count, laid_out(box), box);
   }
   for (int band = 0; band < source.bands(); ++band)
     std::copy_n(means_.data() + band * WidenedTaps::pixels, points.count, out + band * apart);
 }
 
-void WidenedSampler::weigh(WidenedTaps& taps, int count, const Samples& samples, const Region& box) {
+void WidenedSampler::weigh(const Axes& axes, WidenedTaps& taps, int count, const Samples& samples, const Region& box) {
   for (std::size_t i = 0; i < WidenedTaps::pixels; ++i) {
     const std::ptrdiff_t down = rows_[i] - (box.y - taps.top), across = columns_[i] - (box.x - taps.left);
     const std::ptrdiff_t next_row = taps.y[i] < 0.5F ? 0 : 1, next_column = taps.x[i] < 0.5F ? 0 : 1;
@@ -159,7 +198,7 @@ void WidenedSampler::weigh(WidenedTaps& taps, int count, const Samples& samples,
         static_cast<std::int32_t>((down + next_row) * samples.stride + (across + next_column) * sample_bytes_);
   }
   HWY_DYNAMIC_DISPATCH(WidenedMeans)
-  (taps, count, kernel_.pieces(), area_, source_.depth(),
+  (taps, count, axes.u.pieces(), axes.v.pieces(), area_, source_.depth(),
    samples.first - taps.top * samples.stride - taps.left * sample_bytes_, samples.stride / sample_bytes_,
    samples.plane / sample_bytes_, source_.bands(), means_.data());
 }

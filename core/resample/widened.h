@@ -37,16 +37,18 @@ class WidenedSampler {
  public:
   WidenedSampler(const Image& source, Kernel kernel, Edge edge);
 
-  /// 16 neighbouring pixels: footprints change evenly from the first one's to that of the one that would be the 17th.
+  /// Up to 16 neighbouring pixels: footprints change evenly from the first one's to that of the one behind the last.
   struct Stretch {
     const Footprint &from, &to;
+    int pixels;
   };
   /// Pixels [first, first + count) of a stretch, and their points of the source, in its own coordinates.
   struct Points {
     int first, count;
     const double *x, *y;
   };
-  /// The value of each band at the points, bands `apart` from each other in `out`.
+  /// The value of each band at the points, bands `apart` from each other in `out`. Along each axis of the footprint the
+  /// kernel's own width and the widened one have the shares that the footprint says.
   void sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart);
 
  private:
@@ -55,20 +57,27 @@ class WidenedSampler {
     const std::byte* first;
     std::ptrdiff_t stride, plane;
   };
-  WidenedTaps taps_of(const Stretch& stretch, int begin, int end, bool& steady) const;
-  void part(const Stretch& stretch, int begin, int end, const Points& points, float* out, std::ptrdiff_t apart);
-  void under(WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart);
-  void weigh(WidenedTaps& taps, int count, const Samples& samples, const Region& box);
+  /// The kernels along u and v.
+  struct Axes {
+    const ShrinkingKernel &u, &v;
+  };
+  WidenedTaps taps_of(const Axes& axes, const Stretch& stretch, int begin, int end, bool& steady) const;
+  void along_u(bool wide_v, const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart);
+  void part(const Axes& axes, const Stretch& stretch, int begin, int end, const Points& points, float* out,
+            std::ptrdiff_t apart);
+  void under(const Axes& axes, WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart);
+  void weigh(const Axes& axes, WidenedTaps& taps, int count, const Samples& samples, const Region& box);
   Samples laid_out(const Region& box);
 
   const Image& source_;
-  const ShrinkingKernel& kernel_;
+  const ShrinkingKernel &wide_, &own_;
   bool area_;
   Edge edge_;
   std::ptrdiff_t sample_bytes_;
   std::array<int, WidenedTaps::pixels> columns_, rows_;  // of the taps that pixels count from
   std::vector<std::byte> laid_out_;
-  std::vector<float> means_;  // of up to 16 pixels, band by band
+  std::vector<float> means_;          // of up to 16 pixels, band by band
+  std::vector<float> across_, down_;  // likewise, of a second kernel along u, and along v
 };
 
 }  // namespace fexel

@@ -1,11 +1,9 @@
 /// The kernel that is widened where a map shrinks, against its definition in plain double arithmetic.
-#include <Eigen/SVD>
 #include <catch2/catch.hpp>
-#include <map>
 
 #include "resample/footprint.h"
 #include "tests/maps.h"
-#include "tests/plain.h"
+#include "tests/plain_wide.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -13,69 +11,10 @@ using namespace fexel::test;
 
 namespace {
 
-/// A smooth step between a shrink of 1.2 and 2.
-double share_of_wide(double shrink) {
-  const double t = std::clamp((shrink - 1.2) / 0.8, 0.0, 1.0);
-  return t * t * (3 - 2 * t);
-}
-
-/// The Jacobian with singular values of at least one.
-Matrix2 raised(const Matrix2& jacobian) {
-  const Eigen::JacobiSVD<Matrix2> svd(jacobian, Eigen::ComputeFullU | Eigen::ComputeFullV);
-  return svd.matrixU() * svd.singularValues().cwiseMax(1.0).asDiagonal() * svd.matrixV().transpose();
-}
-
-/// The widened kernel in full, from a table of exact values that is finer than it bends: each of them is an integral.
-double exact_kernel(Kernel kernel, double x) {
-  constexpr int per_pixel = 200, end = 5;
-  static std::map<Kernel, std::vector<double>> tables;
-  std::vector<double>& table = tables[kernel];
-  if (table.empty())
-    for (int i = -1; i < end * per_pixel + 3; ++i)
-      table.push_back(ShrinkingKernel::exact(kernel, std::abs(i) / double(per_pixel)));
-  const double at = std::min(std::abs(x), double(end)) * per_pixel;
-  const auto i = static_cast<std::size_t>(at);
-  const double t = at - std::floor(at), *p = &table[i];
-  return p[1] +
-         t / 2 * (p[2] - p[0] + t * (2 * p[0] - 5 * p[1] + 4 * p[2] - p[3] + t * (3 * (p[1] - p[2]) + p[3] - p[0])));
-}
-
-/// The mean under the kernel that is laid along the footprint; source pixels are walked to, one by one.
-double plain_wide(const Image& source, int band, Kernel kernel, Edge edge, Point at, const Matrix2& jacobian) {
-  const Matrix2 reach = raised(jacobian), to_result = reach.inverse();
-  const double radius = kernel == Kernel::area ? 1 : 4.6;
-  const int across = static_cast<int>(radius * (std::abs(reach(0, 0)) + std::abs(reach(0, 1)))) + 2;
-  const int down = static_cast<int>(radius * (std::abs(reach(1, 0)) + std::abs(reach(1, 1)))) + 2;
-  const auto weight = [&](int row, double dx, double dy) {
-    const double from_middle = std::abs(to_result(row, 0) * dx + to_result(row, 1) * dy);
-    if (kernel != Kernel::area) return exact_kernel(kernel, from_middle);
-    // What of a source pixel's reach along the axis lies within half a pixel of the middle.
-    const double length = std::abs(to_result(row, 0)) + std::abs(to_result(row, 1));
-    const double low = std::max(from_middle - length / 2, -0.5), high = std::min(from_middle + length / 2, 0.5);
-    return std::max(high - low, 0.0) / length;
-  };
-  double sum = 0, weights = 0;
-  const int column = static_cast<int>(std::floor(at.x)), row = static_cast<int>(std::floor(at.y));
-  for (int j = row - down; j <= row + down; ++j)
-    for (int i = column - across; i <= column + across; ++i) {
-      const double w = weight(0, i + 0.5 - at.x, j + 0.5 - at.y) * weight(1, i + 0.5 - at.x, j + 0.5 - at.y);
-      if (w == 0) continue;
-      sum += w * value(source, band, walked(i, source.width(), edge), walked(j, source.height(), edge));
-      weights += w;
-    }
-  return sum / weights;
-}
-
 /// What a result pixel is, from its definition.
 double expected_at(const Image& source, const Endless& endless, int band, const Resampling& how, const Matrix3& pull,
                    Point centre) {
-  const Point at = *Map::apply(pull, centre);
-  const Matrix2 jacobian = *Map::derivative(pull, centre);
-  const double wide = plain_wide(source, band, how.kernel, how.edge, at, jacobian);
-  if (how.kernel == Kernel::area) return wide;
-  const double plain = plain_sample(endless, how.kernel, at);
-  const Eigen::JacobiSVD<Matrix2> svd(jacobian);
-  return plain + share_of_wide(svd.singularValues()[0]) * (wide - plain);
+  return expected_sample(source, endless, band, how, *Map::apply(pull, centre), *Map::derivative(pull, centre));
 }
 
 Matrix3 shrinking(double across, double down, double degrees) {

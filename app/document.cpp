@@ -1,5 +1,7 @@
 #include "app/document.h"
 
+#include "run/run.h"
+
 #include <QUndoCommand>
 
 #include "chain/edit.h"
@@ -74,6 +76,7 @@ int Document::selected_step() const {
 }
 
 void Document::set_chain_path(const QString& path) {
+  chain_file_ = identity_of(std::filesystem::path(path.toStdString()));
   chain_path_ = path;
   undo_.setClean();
   Q_EMIT changed();
@@ -100,6 +103,43 @@ const std::vector<GaugeReading>& Document::readings(int station) const {
   return list;
 }
 
+bool Document::chain_file_changed() const {
+  const auto now = identity_of(std::filesystem::path(chain_path_.toStdString()));
+  return !chain_path_.isEmpty() && now && now != chain_file_;
+}
+
+std::shared_ptr<const ProtectedPaths> Document::protected_paths() const {
+  auto keep = std::make_shared<ProtectedPaths>();
+  for (const FrameFile& frame : all_frames()) keep->add(frame.path, "a source");
+  if (!chain_path_.isEmpty()) keep->add(chain_path_.toStdString(), "the chain");
+  for (const auto& path : read_by(chain())) keep->add(path, "the reference that frames are aligned to");
+  return keep;
+}
+
+std::vector<FrameFile> Document::all_frames() const {
+  if (!source_) return {};
+  if (!source_->frames.empty()) return source_->frames;
+  FrameFile only;
+  only.path = source_->path.toStdString();
+  only.info = source_->info;
+  return {only};
+}
+
+std::vector<int> Document::unmatched_frames() const {
+  const AlignStep* step = align_step();
+  if (!step) return {};
+  const std::vector<bool> out_of_it = left_out(chain(), frames());
+  std::vector<int> out;
+  for (std::size_t i = 0; i < std::min(step->frames.size(), out_of_it.size()); ++i)
+    if (!out_of_it[i] && step->frames[i].status == MatchStatus::failed) out.push_back(static_cast<int>(i) + 1);
+  return out;
+}
+
+int Document::frames_to_write() const {
+  if (frames().empty()) return source_ ? 1 : 0;
+  return static_cast<int>(std::ranges::count(left_out(chain(), frames()), false));
+}
+
 void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
   source_ = std::move(source);
   state_ = {};
@@ -108,6 +148,7 @@ void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
   for (std::size_t i = 0; i < state_.chain.steps.size(); ++i)
     if (state_.selected == 0) state_.selected = static_cast<int>(i) + 1;
   chain_path_ = chain_path;
+  chain_file_ = identity_of(std::filesystem::path(chain_path_.toStdString()));
   selected_gauge_ = selected_mask_ = -1;
   pointer_.reset();
   undo_.clear();

@@ -5,12 +5,14 @@
 #include <map>
 #include <memory>
 
-#include "chain/align_run.h"
 #include "chain/evaluate.h"
 #include "chain/masks.h"
 #include "chain/trust.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
+#include "run/align_search.h"
+#include "run/frames.h"
+#include "run/write_frames.h"
 
 namespace fexel {
 
@@ -22,9 +24,10 @@ struct OpenSource {
   QString path;
   FileInfo info;
   std::shared_ptr<const Pyramid> pixels;
-  std::vector<FrameFile> frames = {};  ///< of the sequence that is open; none for a single picture
-  int frame = 0;                       ///< the one that is shown, from 0
-  bool pairs = false;                  ///< the frames are pairs, a and b
+  std::vector<FrameFile> frames = {};   ///< of the sequence that is open; none for a single picture
+  int frame = 0;                        ///< the one that is shown, from 0
+  bool pairs = false;                   ///< the frames are pairs, a and b
+  std::vector<WatchedFile> files = {};  ///< all that the frames come from, since they were opened
 };
 
 /// A picture, or the first frame of a sequence that can be read. Raises what listing and reading raise.
@@ -88,6 +91,16 @@ class Document : public QObject {
 
   QString chain_path() const { return chain_path_; }
   void set_chain_path(const QString& path);
+  /// Whether somebody else has written the chain's file since it was opened or saved here.
+  bool chain_file_changed() const;
+  /// What nothing that is written may replace: the sources, the chain's file, what the chain reads.
+  std::shared_ptr<const ProtectedPaths> protected_paths() const;
+  /// All frames that are open, a single picture too.
+  std::vector<FrameFile> all_frames() const;
+  /// Numbers, from 1, of the frames that are not left out and did not match.
+  std::vector<int> unmatched_frames() const;
+  /// How many frames are written: those that are not left out.
+  int frames_to_write() const;
   bool clean() const { return undo_.isClean(); }
 
   /// A new source with a chain of its own; what could be undone is forgotten.
@@ -152,6 +165,7 @@ class Document : public QObject {
   std::shared_ptr<const RunPictures> pictures_;
   QUndoStack undo_;
   QString chain_path_;
+  std::optional<FileIdentity> chain_file_;  // when it was opened or saved
   quint64 revision_ = 0;
   std::shared_ptr<const StillMoving> still_;
   quint64 still_of_ = 0;                                       // revision

@@ -43,7 +43,7 @@ void check_figure_path(const QString& path, const Document& document) {
   if (ending != "png" && ending != "svg" && ending != "pdf")
     throw call_error("The name's ending does not say what to write.", path.toStdString(), "Use .png, .svg or .pdf.");
   WriteOptions checks;
-  checks.sources = {document.source()->path.toStdString()};
+  checks.keep = document.protected_paths();
   checks.replace = true;
   check_target(path.toStdString(), checks);
 }

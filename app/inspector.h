@@ -105,7 +105,14 @@ class ResultPage : public InspectorPage {
   explicit ResultPage(Document& document);
   void refresh() override;
   void show_problem(const QString& text, bool may_replace);
-  void show_written(const QString& text);
+  /// With `some_failed`, in the colour of what is wrong.
+  void show_written(const QString& text, bool some_failed = false);
+  /// Whether a file was written to this name, or its page was shown before.
+  bool path_was_shown() const;
+  /// Says where the result will go, and gives the name the keyboard.
+  void show_path();
+  /// Whether frames that did not match get no page.
+  bool leaves_out_unmatched() const;
   /// Why nothing was written.
   void show_failure(const Error& error);
   QString path() const;
@@ -120,6 +127,7 @@ class ResultPage : public InspectorPage {
   void set_path(const QString& path);
 
  private:
+  void say_folder();
   struct Parts;
   Parts* parts_;
 };

@@ -1,10 +1,12 @@
 #include <QComboBox>
+#include <QDir>
 #include <QFileInfo>
 #include <QLineEdit>
 
 #include "app/fields.h"
 #include "app/inspector.h"
 #include "app/loss_spot.h"
+#include "app/main_window.h"
 #include "app/text.h"
 #include "app/tile.h"
 #include "chain/evaluate.h"
@@ -20,7 +22,11 @@ struct ResultPage::Parts {
   QPushButton* write;
   QPushButton* replace;
   QPushButton* carry;
+  QLabel* folder;
+  QLabel* unmatched;
+  QCheckBox* leave_out;
   QLabel* problem;
+  QString shown;  // the name that the person has seen
   LossSpot* loss;
   QString suggested;
 };
@@ -62,6 +68,14 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   p.path->setAccessibleName(tr("File to write"));
   p.path->setPlaceholderText(tr("file to write"));
   column()->addWidget(p.path);
+  p.folder = fields::sentence(tr("The folder"));
+  column()->addWidget(p.folder);
+  p.unmatched = fields::sentence(tr("Frames that did not match"));
+  column()->addWidget(p.unmatched);
+  p.leave_out = new QCheckBox(tr("leave them out of the file"));
+  p.leave_out->setAccessibleName(p.leave_out->text());
+  column()->addWidget(p.leave_out);
+  connect(p.leave_out, &QCheckBox::toggled, this, [this] { refresh(); });
   auto* row = new QHBoxLayout;
   p.browse = new QPushButton(tr("Choose…"));
   p.browse->setAccessibleName(tr("Choose the file to write"));
@@ -81,7 +95,10 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   connect(p.write, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), false); });
   connect(p.path, &QLineEdit::returnPressed, this, [this] { Q_EMIT write_wanted(path(), false); });
   connect(p.replace, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), true); });
-  connect(p.path, &QLineEdit::textChanged, this, [this] { show_problem({}, false); });
+  connect(p.path, &QLineEdit::textChanged, this, [this] {
+    show_problem({}, false);
+    say_folder();
+  });
 
   p.carry = new QPushButton(tr("Give the same to another stack…"));
   p.carry->setAccessibleName(p.carry->text());
@@ -108,8 +125,34 @@ void ResultPage::show_problem(const QString& text, bool may_replace) {
   parts_->replace->setVisible(may_replace);
 }
 
-void ResultPage::show_written(const QString& text) {
-  fields::say(parts_->problem, text);
+void ResultPage::say_folder() {
+  Parts& p = *parts_;
+  const QFileInfo file(path());
+  const bool there = file.absoluteDir().exists();
+  fields::say(p.folder, path().isEmpty() ? QString()
+                        : there          ? tr("In the folder %1.").arg(file.absolutePath())
+                                         : tr("In the folder %1, which is made then.").arg(file.absolutePath()));
+}
+
+bool ResultPage::path_was_shown() const {
+  return !path().isEmpty() && parts_->shown == path();
+}
+
+void ResultPage::show_path() {
+  parts_->shown = path();
+  show_problem({}, false);
+  fields::say(parts_->problem, tr("Look at the name and the folder, then write: Ctrl+E, or the button."));
+  parts_->path->setFocus();
+  parts_->path->selectAll();
+}
+
+bool ResultPage::leaves_out_unmatched() const {
+  return !parts_->leave_out->isHidden() && parts_->leave_out->isChecked();
+}
+
+void ResultPage::show_written(const QString& text, bool some_failed) {
+  parts_->shown = path();
+  fields::say(parts_->problem, text, some_failed);
   parts_->replace->hide();
 }
 
@@ -137,9 +180,27 @@ void ResultPage::refresh() {
   p.path->setToolTip(sequence ? tr("One TIFF with a page for each frame; or a name with {index}, such as "
                                    "frame-{index}.png, for a file each")
                               : QString());
-  const QString suggested = file.absolutePath() + "/" + file.completeBaseName() + "-result.tif";
+  const QString suggested = results_folder(file.absolutePath()) + "/" + file.completeBaseName() + "-result.tif";
   if (p.path->text().isEmpty() || p.path->text() == p.suggested) p.path->setText(suggested);
   p.suggested = suggested;
+  say_folder();
+  const std::vector<int> unmatched = document().unmatched_frames();
+  QStringList numbers;
+  for (const int number : unmatched) numbers << QString::number(number);
+  p.unmatched->setVisible(!unmatched.empty());
+  p.leave_out->setVisible(!unmatched.empty());
+  const int all = document().frames_to_write();
+  if (!unmatched.empty())
+    fields::say(p.unmatched,
+                unmatched.size() == 1
+                    ? tr("Frame %1 did not match; it is written where it is, or left out.").arg(numbers.front())
+                    : tr("%1 frames did not match (%2); they are written where they are, or left out.")
+                          .arg(unmatched.size())
+                          .arg(numbers.join(", ")),
+                true);
+  const int count = all - (leaves_out_unmatched() ? static_cast<int>(unmatched.size()) : 0);
+  p.write->setText(count > 1 ? tr("Write %1 frames").arg(count) : tr("Write out"));
+  p.write->setAccessibleName(p.write->text());
   const Station& result = document().layout().result();
   for (const Station& s : document().layout().stations)
     if (s.problem) {

@@ -186,10 +186,8 @@ void MainWindow::build_menus() {
   need_source_.push_back(add_action(file, tr("Save chain &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S),
                                     [this] { ask_save(true); }));
   file->addSeparator();
-  need_source_.push_back(add_action(file, tr("&Write out the result"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] {
-    document_.select_tile(document_.tiles() - 1);
-    write_out(inspector_->result_page()->path(), false);
-  }));
+  need_source_.push_back(
+      add_action(file, tr("&Write out the result"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] { write_or_show(); }));
   file->addSeparator();
   add_action(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 
@@ -447,6 +445,14 @@ bool MainWindow::may_leave() {
   if (question.clickedButton() != save) return question.clickedButton() == leave;
   ask_save(false);
   return document_.clean();
+}
+
+void MainWindow::write_or_show() {
+  ResultPage* page = inspector_->result_page();
+  const bool shown = page->isVisible() || page->path_was_shown();
+  document_.select_tile(document_.tiles() - 1);
+  if (shown) return write_out(page->path(), false);
+  page->show_path();
 }
 
 }  // namespace fexel

@@ -22,6 +22,11 @@ class Rail;
 class StepPalette;
 class ViewArea;
 
+/// Where results go that no folder was chosen for: one of their own, beside the sources.
+QString results_folder(const QString& sources);
+/// What was written, in sentences.
+QString written_text(const RunResult& made, const std::filesystem::path& target);
+
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
@@ -65,7 +70,11 @@ class MainWindow : public QMainWindow {
   void open_demo(const QString& chain = QStringLiteral("wall.fexel.json"));
   /// Writes the chain; the source is named relative to it.
   bool save_chain(const QString& path);
+  /// Asks what to do with a chain's file that somebody else has written since; whether it may be replaced.
+  bool may_save_over(const QString& target);
   void write_out(const QString& path, bool replace);
+  /// What Ctrl+E does: the first time it shows the page that says the file's name and folder.
+  void write_or_show();
   QString notice() const;
 
  protected:
@@ -89,7 +98,6 @@ class MainWindow : public QMainWindow {
   void ask_open();
   void ask_folder();
   void ask_carry();
-  void write_sequence_out(const std::string& target, const WriteOptions& options);
   void ask_same_again();
   void ask_figure();
   void ask_save(bool as);

@@ -236,7 +236,7 @@ void MasksPanel::load(const QString& path) {
 
 void MasksPanel::save(const QString& path, bool replace) {
   try {
-    write_text(path.toStdString(), write_masks(document_.chain().masks), replace);
+    write_text(path.toStdString(), write_masks(document_.chain().masks), replace, document_.protected_paths().get());
     fields::say(said_, tr("Saved: %1.").arg(QFileInfo(path).fileName()));
   } catch (const Error& error) {
     fields::say(said_, text_of(error), true);

@@ -2,7 +2,7 @@
 /// Ways to align a sequence, side by side: what came of each, and which is taken.
 #include <QDialog>
 
-#include "chain/align_run.h"
+#include "run/align_search.h"
 
 class QTableWidget;
 

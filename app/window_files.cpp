@@ -1,4 +1,5 @@
 /// What the window does with files: opening, finding again, saving, bringing back, writing out.
+#include <QDir>
 #include <QFileDialog>
 #include <QSettings>
 #include <QStandardPaths>
@@ -10,10 +11,9 @@
 #include "app/text.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
-#include "chain/record.h"
-#include "chain/run.h"
-#include "chain/sources.h"
 #include "demo/demo.h"
+#include "run/run.h"
+#include "run/sources.h"
 
 namespace fexel {
 namespace {
@@ -24,6 +24,24 @@ std::vector<std::filesystem::path> paths_of(const Chain& chain) {
   std::vector<std::filesystem::path> out;
   for (const SourceReference& source : chain.sources) out.emplace_back(source.path);
   return out;
+}
+
+/// A source may have gone; the chain is kept all the same.
+std::string checksum_if_there(const std::filesystem::path& path) {
+  try {
+    return checksum(path);
+  } catch (const Error&) {
+    return {};
+  }
+}
+
+/// "7", "7 and 9", "7, 9 and 11".
+QString numbers_text(const std::vector<int>& numbers) {
+  QStringList words;
+  for (const int number : numbers) words << QString::number(number);
+  if (words.size() < 2) return words.join(QString());
+  const QString last = words.takeLast();
+  return QObject::tr("%1 and %2").arg(words.join(", "), last);
 }
 
 /// A chain's name with the ending by which it is known for one.
@@ -150,9 +168,37 @@ void MainWindow::open_demo(const QString& chain) {
       [this](const Error& error) { say(error); });
 }
 
+bool MainWindow::may_save_over(const QString& target) {
+  QMessageBox question(QMessageBox::NoIcon, tr("Fexel"),
+                       tr("%1 has changed since it was opened here: another program or window has written it.")
+                           .arg(QFileInfo(target).fileName()),
+                       QMessageBox::NoButton, this);
+  QPushButton* beside = question.addButton(tr("Save beside"), QMessageBox::AcceptRole);
+  QPushButton* open = question.addButton(tr("Open what is there"), QMessageBox::ActionRole);
+  QPushButton* replace = question.addButton(tr("Replace it"), QMessageBox::DestructiveRole);
+  question.addButton(tr("Cancel"), QMessageBox::RejectRole);
+  question.exec();
+  if (question.clickedButton() == replace) return true;
+  if (question.clickedButton() == open) open_file(target);
+  if (question.clickedButton() == beside) {
+    const QFileInfo file(target);
+    QString stem = file.fileName();
+    stem.replace(".fexel.json", QString());
+    for (int number = 2;; ++number) {
+      const QString other = file.absolutePath() + QString("/%1-%2.fexel.json").arg(stem).arg(number);
+      if (QFileInfo::exists(other)) continue;
+      save_chain(other);
+      break;
+    }
+  }
+  return false;
+}
+
 bool MainWindow::save_chain(const QString& path) {
   if (!document_.source()) return false;
   const QString target = with_ending(path);
+  const bool own = QFileInfo(target).absoluteFilePath() == QFileInfo(document_.chain_path()).absoluteFilePath();
+  if (own && document_.chain_file_changed() && !may_save_over(target)) return false;
   try {
     Chain chain = document_.chain();
     std::vector<std::filesystem::path> files;
@@ -171,17 +217,16 @@ bool MainWindow::save_chain(const QString& path) {
     for (std::size_t i = 0; i < files.size(); ++i) {
       const bool known =
           same && i < chain.sources.size() && chain.sources.size() == files.size() && !chain.sources[i].sha256.empty();
-      named.push_back(
-          {files[i].lexically_relative(folder).string(), known ? chain.sources[i].sha256 : checksum(files[i])});
+      named.push_back({files[i].lexically_relative(folder).string(),
+                       known ? chain.sources[i].sha256 : checksum_if_there(files[i])});
     }
     for (std::size_t i = 0; chain.sources.size() == files.size() && i < files.size(); ++i)
       named[i].skip = chain.sources[i].skip;
     chain.sources = named;
-    WriteOptions checks;
-    checks.sources = files;
-    checks.replace = true;
-    check_target(target.toStdString(), checks);
-    write_text(target.toStdString(), write_chain(chain), true);
+    ProtectedPaths keep;
+    for (const std::filesystem::path& file : files) keep.add(file, "a source");
+    for (const std::filesystem::path& also : read_by(chain)) keep.add(also, "the reference that frames are aligned to");
+    write_text(target.toStdString(), write_chain(chain), true, &keep);
   } catch (const Error& error) {
     say(error);
     return false;
@@ -192,6 +237,38 @@ bool MainWindow::save_chain(const QString& path) {
   return true;
 }
 
+QString results_folder(const QString& sources) {
+  return QDir(sources).absoluteFilePath("results");
+}
+
+QString written_text(const RunResult& made, const std::filesystem::path& target) {
+  const QString name = QString::fromStdString(target.filename().string());
+  const auto frames = std::ranges::count(made.frames, true, &FrameOutcome::written);
+  QString text =
+      frames > 1
+          ? QObject::tr("Written: %1, %2 frames of %3 × %4 px, ").arg(name).arg(frames).arg(made.width).arg(made.height)
+          : QObject::tr("Written: %1, %2 × %3 px, ").arg(name).arg(made.width).arg(made.height);
+  text += made.exact              ? QObject::tr("exact.")
+          : made.resamplings == 1 ? QObject::tr("resampled once.")
+          : made.resamplings == 0 ? QObject::tr("worked out of whole pixels.")
+                                  : QObject::tr("resampled %1 times.").arg(made.resamplings);
+  if (made.empty_share > 0) text += QObject::tr(" %1 % of it is empty.").arg(100 * made.empty_share, 0, 'f', 1);
+  if (made.clamped > 0) text += QObject::tr(" %1 samples were clamped to the depth's range.").arg(made.clamped);
+  std::vector<int> unread, unmatched;
+  for (std::size_t i = 0; i < made.frames.size(); ++i) {
+    const FrameOutcome& frame = made.frames[i];
+    if (frame.status != MatchStatus::failed) continue;
+    (frame.empty_page || !frame.written ? unread : unmatched).push_back(static_cast<int>(i) + 1);
+  }
+  if (!unmatched.empty())
+    text += QObject::tr(" Not matched, and written where they were: page %1.").arg(numbers_text(unmatched));
+  if (!unread.empty()) {
+    text += QObject::tr(" Could not be used, and are empty: page %1").arg(numbers_text(unread));
+    text += " (" + QString::fromStdString(made.frames[static_cast<std::size_t>(unread.front()) - 1].reason) + ").";
+  }
+  return text;
+}
+
 void MainWindow::write_out(const QString& path, bool replace) {
   ResultPage* page = inspector_->result_page();
   if (!document_.source()) return;
@@ -200,27 +277,41 @@ void MainWindow::write_out(const QString& path, bool replace) {
     page->show_problem(tr("Give the file a name."), false);
     return;
   }
-  const std::string target = QFileInfo(path).absoluteFilePath().toStdString();
-  const auto format = format_of_name(target);
-  WriteOptions options;
-  Finish finish;
-  options.replace = replace;
-  options.sources = {document_.source()->path.toStdString()};
+  const auto frames = document_.all_frames();
+  const bool sequence = frames.size() > 1;
+  Target target;
+  target.path = QFileInfo(path).absoluteFilePath().toStdString();
+  target.replace = replace;
+  target.keep = document_.protected_paths();
+  WriteHow how;
+  how.sources = document_.source()->files;
+  how.keep_going = sequence;
+  how.leave_out_unmatched = page->leaves_out_unmatched();
+  int count = document_.frames_to_write();
+  if (how.leave_out_unmatched) count -= static_cast<int>(document_.unmatched_frames().size());
+  target.record = record_path(target.path, count);
   try {
     document_.layout().require_sound();
+    const auto format = format_of_name(target.path);
     if (!format)
-      throw call_error("The name's ending does not say what to write.", target, "Use .tif, .png, .pgm, .ppm or .pfm.");
-    const FileInfo& info = document_.source()->info;
-    if (info.alpha && (*format == Format::tiff || *format == Format::png)) finish.empty = EmptyAs::alpha;
-    check_finish(finish, *format, info.bands, info.depth);
-    check_target(target, options);
+      throw call_error("The name's ending does not say what to write.", target.path.string(),
+                       "Use .tif, .png, .jpg, .pgm, .ppm or .pfm.");
+    if (!sequence && is_numbered(target.path))
+      throw call_error("There is one picture, and {index} stands for the numbers of several.", target.path.string(),
+                       "Give the file a name without {index}.");
+    target.format = *format;
+    if (document_.source()->info.alpha && (*format == Format::tiff || *format == Format::png))
+      target.finish.empty = EmptyAs::alpha;
+    plan_frames(document_.chain(), frames, target, how);
   } catch (const Error& error) {
+    bool may_replace = false;
     std::error_code code;
-    WriteOptions replacing = options;
+    for (const auto& file : files_of(target, count))
+      may_replace = may_replace || (!replace && std::filesystem::is_regular_file(file, code));
+    Target replacing = target;
     replacing.replace = true;
-    bool may_replace = !replace && std::filesystem::is_regular_file(target, code);
     try {
-      check_target(target, replacing);
+      plan_frames(document_.chain(), frames, replacing, how);
     } catch (const Error&) {
       may_replace = false;
     }
@@ -230,43 +321,17 @@ void MainWindow::write_out(const QString& path, bool replace) {
         may_replace);
     return;
   }
-  options.format = *format;
-  options.pixel_size = document_.layout().result().pixel;
-  if (document_.frames().size() > 1 && document_.align_step() && *format == Format::tiff) {
-    page->show_problem({}, false);
-    write_sequence_out(target, options);
-    return;
-  }
-  const auto chain = std::make_shared<const Chain>(for_frame(document_.chain(), document_.frame()));
-  const auto layout = std::make_shared<const Layout>(document_.layout());
-  const auto pixels = document_.source()->pixels;
+  if (!sequence && !how.sources.empty())
+    how.at_hand = AtHand{how.sources.front().identity(), document_.source()->pixels};
   page->show_problem({}, false);
   background_.start(
-      tr("writing %1").arg(QFileInfo(path).fileName()),
-      [page, chain, layout, pixels, options, target, finish](const Job& job) -> Background::Finish {
-        WarpReport report;
-        std::vector<Image> pages;
-        WriteOptions how = options;
-        how.attached = carried_on(options.sources.front(), pixels->base().bands(), finish);
-        Image made = evaluate(*chain, *layout, *pixels, job.part(0, 0.5), &report);
-        pages.push_back(finished(std::move(made), finish, report.clamped));
-        write_finished(target, pages, how, finish, job.part(0.5, 0.9));
-        const int width = pages.front().width(), height = pages.front().height();
-        const RunResult outcome{width, height, report.exact, 0, empty_share(pages.front()), report.clamped};
-        save_record(record_path(target), options.sources, target, options.format, finish, outcome, *chain, true,
-                    job.part(0.9, 1));
-        return [page, report, layout, width, height, target] {
-          QString text = tr("Written: %1, %2 × %3 px, %4.")
-                             .arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
-                             .arg(width)
-                             .arg(height)
-                             .arg(how_made(*layout, layout->last()));
-          if (report.empty > 0)
-            text +=
-                tr(" %1 % of it is empty.")
-                    .arg(100.0 * static_cast<double>(report.empty) / (static_cast<double>(width) * height), 0, 'f', 1);
-          if (report.clamped > 0) text += tr(" %1 samples were clamped to the depth's range.").arg(report.clamped);
-          page->show_written(text);
+      count > 1 ? tr("writing %1 frames").arg(count) : tr("writing %1").arg(QFileInfo(path).fileName()),
+      [page, chain = document_.chain(), frames, target, how](const Job& job) -> Background::Finish {
+        std::error_code code;
+        std::filesystem::create_directories(target.path.parent_path(), code);
+        const RunResult made = write_frames(chain, frames, target, how, job);
+        return [page, made, path = target.path] {
+          page->show_written(written_text(made, path), made.count(MatchStatus::failed) > 0);
         };
       },
       [page](const Error& error) { page->show_failure(error); });
@@ -308,8 +373,10 @@ void MainWindow::ask_figure() {
   const QFileInfo source(document_.source()->path);
   const QString path = QFileDialog::getSaveFileName(
       this, tr("Save this comparison as a figure"),
-      source.absolutePath() + "/" + source.completeBaseName() + "-figure.png", tr("Figures (*.png *.svg *.pdf)"));
+      results_folder(source.absolutePath()) + "/" + source.completeBaseName() + "-figure.png",
+      tr("Figures (*.png *.svg *.pdf)"));
   if (path.isEmpty()) return;
+  QDir().mkpath(QFileInfo(path).absolutePath());
   try {
     if (views_->proof_sheet()->isVisible())
       save_captioned(path, views_->proof_sheet()->grab(), views_->proof_sheet()->caption(), document_);

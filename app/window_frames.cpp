@@ -6,7 +6,7 @@
 #include "app/text.h"
 #include "app/view_area.h"
 #include "app/ways_sheet.h"
-#include "chain/run.h"
+#include "run/run.h"
 
 namespace fexel {
 namespace {
@@ -20,20 +20,15 @@ FrameReader reader_of(const Chain& chain, const std::vector<FrameFile>& frames) 
           }};
 }
 
-/// What was written, by a sentence with places for its name, the count of frames, their width and their height.
-QString written_text(const QString& sentence, const std::string& target, std::size_t count, const RunResult& made) {
-  return sentence.arg(QString::fromStdString(std::filesystem::path(target).filename().string()))
-      .arg(count)
-      .arg(made.width)
-      .arg(made.height);
-}
-
 }  // namespace
 
 /// A picture, or the first frame of a sequence that can be read.
 OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job) {
   OpenSource source;
-  source.frames = list_frames(paths, false, {});
+  const std::vector<std::filesystem::path> files = expand_inputs(paths);
+  for (const std::filesystem::path& file : files)
+    if (identity_of(file)) source.files.emplace_back(file);
+  source.frames = list_frames(files, false, {});
   for (source.frame = 0;; ++source.frame) {
     const FrameFile& frame = source.frames[static_cast<std::size_t>(source.frame)];
     if (!frame.info && source.frame + 1 < static_cast<int>(source.frames.size())) continue;
@@ -232,7 +227,8 @@ void MainWindow::ask_carry() {
   if (paths.isEmpty()) return;
   const QFileInfo first(paths.front());
   const QString target = QFileDialog::getSaveFileName(
-      this, tr("Where the other stack goes"), first.absolutePath() + "/" + first.completeBaseName() + "-aligned.tif",
+      this, tr("Where the other stack goes"),
+      results_folder(first.absolutePath()) + "/" + first.completeBaseName() + "-aligned.tif",
       tr("TIFF (*.tif *.tiff)"));
   if (!target.isEmpty()) write_carried(paths, target, true);
 }
@@ -243,20 +239,30 @@ void MainWindow::write_carried(const QStringList& inputs, const QString& target,
   std::vector<std::filesystem::path> files;
   for (const QString& path : inputs) files.emplace_back(path.toStdString());
   std::ranges::sort(files, [](const auto& a, const auto& b) { return natural_less(a.string(), b.string()); });
-  WriteOptions options;
-  options.replace = replace;
-  options.sources = files;
-  for (const FrameFile& frame : document_.frames()) options.sources.push_back(frame.path);
+  const bool leave_out = page->leaves_out_unmatched();
   background_.start(
       tr("writing %1").arg(QFileInfo(target).fileName()),
-      [page, files, options, out = target.toStdString(), frames = document_.frames(),
-       chain = document_.chain()](const Job& job) -> Background::Finish {
+      [page, files, replace, leave_out, keep = document_.protected_paths(), path = target.toStdString(),
+       frames = document_.frames(), chain = document_.chain()](const Job& job) -> Background::Finish {
+        WriteHow how;
         std::vector<FrameFile> others = list_frames(files, false, {});
+        how.sources = watched(others);
+        how.keep_going = true;
+        how.leave_out_unmatched = leave_out;
+        Target out;
+        out.path = path;
+        out.format = Format::tiff;
+        out.replace = replace;
+        out.record = record_path(path, static_cast<int>(others.size()));
+        ProtectedPaths all = *keep;
+        for (const FrameFile& frame : others) all.add(frame.path, "a source");
+        out.keep = std::make_shared<const ProtectedPaths>(std::move(all));
         const Chain carried = carried_to(chain, frames, others);
-        const RunResult made = write_sequence(carried, others, out, options, job);
-        return [page, made, out, count = others.size()] {
-          page->show_written(
-              written_text(tr("Written: %1, %2 frames of %3 × %4 px, with the same transforms."), out, count, made));
+        std::filesystem::create_directories(out.path.parent_path());
+        const RunResult made = write_frames(carried, others, out, how, job);
+        return [page, made, path] {
+          page->show_written(written_text(made, path) + tr(" The transforms are those of the open sequence."),
+                             made.count(MatchStatus::failed) > 0);
         };
       },
       [page](const Error& error) { page->show_failure(error); });
@@ -275,21 +281,6 @@ void MainWindow::run_trial(TakeTrial take) {
         return [take, trial] { take(*trial); };
       },
       [this](const Error& error) { say(error); });
-}
-
-void MainWindow::write_sequence_out(const std::string& target, const WriteOptions& options) {
-  ResultPage* page = inspector_->result_page();
-  background_.start(
-      tr("writing %1 frames").arg(document_.frames().size()),
-      [page, target, options, frames = document_.frames(),
-       chain = document_.chain()](const Job& job) -> Background::Finish {
-        const RunResult made = write_sequence(chain, frames, target, options, job);
-        return [page, made, target, count = frames.size()] {
-          page->show_written(
-              written_text(tr("Written: %1, %2 frames of %3 × %4 px, resampled once each."), target, count, made));
-        };
-      },
-      [page](const Error& error) { page->show_failure(error); });
 }
 
 }  // namespace fexel

@@ -3,9 +3,19 @@
 
 #include <memory>
 
+#include "base/printable.h"
 #include "cli/verbs.h"
+#include "files/picture.h"
 
 namespace fexel::cli {
+namespace {
+
+/// Whoever reads progress may have gone.
+void put(const std::string& text) {
+  std::fwrite(text.data(), 1, text.size(), stderr);
+}
+
+}  // namespace
 
 Job job_of(const Common& common, const std::string& what) {
   Job job{common.stop, {}};
@@ -18,20 +28,33 @@ Job job_of(const Common& common, const std::string& what) {
     *last = percent;
     if (terminal) {
       const auto filled = static_cast<std::size_t>(percent / 4);
-      fmt::print(stderr, "\r{} [{}{}] {:3} %", what, std::string(filled, '='), std::string(25 - filled, ' '), percent);
+      put(fmt::format("\r{} [{}{}] {:3} %", printable(what, 60), std::string(filled, '='),
+                      std::string(25 - filled, ' '), percent));
     } else {
-      fmt::print(stderr, "{}: {} %\n", what, percent);
+      put(fmt::format("{}: {} %\n", printable(what, 60), percent));
     }
   };
   return job;
 }
 
 void end_progress(const Common& common) {
-  if (!common.quiet && ::isatty(STDERR_FILENO) == 1) fmt::print(stderr, "\n");
+  if (!common.quiet && ::isatty(STDERR_FILENO) == 1) put("\n");
 }
 
 Json error_json(const Error& error) {
   return {{"message", error.message()}, {"where", error.where()}, {"remedy", error.remedy()}};
+}
+
+void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep) {
+  if (path.empty()) return;
+  WriteOptions checks;
+  checks.replace = replace;
+  checks.keep = std::make_shared<const ProtectedPaths>(keep);
+  check_target(path, checks);
+  std::error_code code;
+  const auto folder = path.parent_path().empty() ? std::filesystem::path(".") : path.parent_path();
+  if (!std::filesystem::is_directory(folder, code))
+    throw call_error("This folder does not exist.", folder.string(), "Make it, or choose another one for --report.");
 }
 
 }  // namespace fexel::cli

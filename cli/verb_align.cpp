@@ -1,7 +1,8 @@
 #include <fmt/format.h>
 
-#include "chain/align_run.h"
+#include "cli/output.h"
 #include "cli/verbs.h"
+#include "run/align_run.h"
 
 namespace fexel::cli {
 namespace fs = std::filesystem;
@@ -11,7 +12,9 @@ struct AlignWords {
   std::vector<std::string> inputs, carry;
   std::string out, model = "rigid", against = "first", region, mask, masks, kernel = "cubic", report;
   int band = 0, trial = 0;
-  bool bands = false, trim = false, compress = false, replace = false;
+  std::string failed = "keep";
+  double memory = 0;
+  bool bands = false, trim = false, compress = false, replace = false, salvage = false;
 };
 
 Region read_region(const std::string& text) {
@@ -28,7 +31,7 @@ Region read_region(const std::string& text) {
 Json as_json(const AlignRunResult& result) {
   Json frames = Json::array();
   for (std::size_t i = 0; i < result.files.size(); ++i) {
-    const Match& match = result.alignment.frames[i];
+    const FoundFrame& match = result.step.frames[i];
     Json frame{{"index", i + 1},       {"file", result.files[i].path.string()},  {"matrix", rows_of(match.matrix)},
                {"score", match.score}, {"uncertainty_px", match.uncertainty_px}, {"status", name_of(match.status)}};
     if (result.files[i].band > 0)
@@ -37,6 +40,13 @@ Json as_json(const AlignRunResult& result) {
       frame["page"] = result.files[i].page;
     if (!result.files[i].name.empty()) frame["name"] = result.files[i].name;
     if (!match.reason.empty()) frame["reason"] = match.reason;
+    // What went wrong when it was written counts, whatever the search had said.
+    for (const FrameOutcome& outcome : result.stacks.front().frames)
+      if (outcome.file == result.files[i].path && outcome.page == result.files[i].page &&
+          outcome.band == result.files[i].band && outcome.status == MatchStatus::failed) {
+        frame["status"] = name_of(outcome.status);
+        frame["reason"] = outcome.reason;
+      }
     frames.push_back(frame);
   }
   Json written = Json::array();
@@ -51,7 +61,13 @@ Json as_json(const AlignRunResult& result) {
 /// One line a frame: where its middle goes, how it is turned and scaled, and how well it is known.
 std::string line_of(const AlignRunResult& result, std::size_t i) {
   const FrameFile& file = result.files[i];
-  const Match& match = result.alignment.frames[i];
+  FoundFrame match = result.step.frames[i];
+  for (const FrameOutcome& outcome : result.stacks.front().frames)
+    if (outcome.file == file.path && outcome.page == file.page && outcome.band == file.band &&
+        outcome.status == MatchStatus::failed) {
+      match.status = outcome.status;
+      match.reason = outcome.reason;
+    }
   std::string name = file.path.filename().string();
   if (!file.name.empty())
     name = file.name;
@@ -60,7 +76,7 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
   else if (file.info && file.info->frames > 1)
     name += fmt::format(", page {}", file.page);
   if (match.status == MatchStatus::failed) return fmt::format("{:>4}  failed  {}: {}", i + 1, name, match.reason);
-  const Size size = file.info ? Size{file.info->width, file.info->height} : result.alignment.size;
+  const Size size = file.info ? Size{file.info->width, file.info->height} : result.reference;
   const Motion motion = motion_of(match.matrix, size);
   return fmt::format("{:>4}  {:<6}  x {:>9} px  y {:>9} px  turn {:>8}°  scale {:.5f}  score {:.3f}  ±{} px  {}{}",
                      i + 1, name_of(match.status), number_text(motion.shift.x, 3), number_text(motion.shift.y, 3),
@@ -70,33 +86,39 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
 
 int run_align(const Common& common, const AlignWords& words) {
   AlignRunOptions run;
-  run.align.match.model = *model_named(words.model);
+  run.step.model = *model_named(words.model);
+  run.step.against = words.against;
   try {
     const AgainstWhat against = against_of(words.against);
-    run.align.against = against.kind;
-    run.align.number = against.number;
-    run.picture = against.path;
+    if (against.kind == Against::picture) run.step.against = "file:" + fs::absolute(against.path).string();
   } catch (const Error& error) {
     throw error.at("--against");
   }
-  if (!words.region.empty()) run.region = read_region(words.region);
+  if (!words.region.empty()) run.step.region = read_region(words.region);
   run.bands = words.bands;
-  run.align.likeness = words.bands ? Likeness::structure : Likeness::brightness;
-  run.align.band = words.band;
-  run.align.memory = memory_to_use() / 4;
+  run.step.alike = words.bands ? Likeness::structure : Likeness::brightness;
+  run.step.band = words.band;
   run.mask = words.mask;
   run.out = words.out;
   run.carry = {words.carry.begin(), words.carry.end()};
   run.trim = words.trim;
+  run.leave_out_failed = words.failed == "leave-out";
   run.compress = words.compress;
   run.replace = words.replace;
+  run.limits.salvage = words.salvage;
   run.resampling.kernel = *kernel_named(words.kernel);
-  if (!words.masks.empty()) run.masks = load_chain(words.masks).masks;
-  if (!words.report.empty() && fs::exists(words.report) && !words.replace)
-    throw call_error("This file exists already and was kept.", words.report,
-                     "Choose another name, or say that it may be replaced (--replace).");
-  const auto result = align_files({words.inputs.begin(), words.inputs.end()}, run,
-                                  job_of(common, fs::path(words.out).filename().string()));
+  if (!words.masks.empty()) {
+    run.masks = load_chain(words.masks).masks;
+    run.keep.add(words.masks, "the file of masks");
+  }
+  if (words.memory > 0) run.memory = run.limits.memory = static_cast<std::int64_t>(words.memory * 1024 * 1024);
+  if (!words.report.empty()) run.report = words.report;
+  int left_out = 0;
+  const auto inputs = expand_inputs({words.inputs.begin(), words.inputs.end()}, &left_out);
+  if (left_out > 0 && !common.quiet)
+    complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
+                         left_out == 1 ? "" : "s"));
+  const auto result = align_files(inputs, run, job_of(common, fs::path(words.out).filename().string()));
   end_progress(common);
   Json json = as_json(result);
   Trial trial;
@@ -113,21 +135,20 @@ int run_align(const Common& common, const AlignWords& words) {
                      {"failed", trial.failed}, {"noise", trial.noise},       {"seconds", trial.seconds}};
   }
   if (common.json) {
-    fmt::print("{}\n", to_text(json));
+    say_json((json));
   } else {
-    for (std::size_t i = 0; i < result.files.size(); ++i) fmt::print("{}\n", line_of(result, i));
+    for (std::size_t i = 0; i < result.files.size(); ++i) say("{}\n", line_of(result, i));
     const std::size_t count = result.files.size();
-    fmt::print("{} in {:.2f} s; {} {} x {} px from {}, {}.\n", count == 1 ? "1 frame" : fmt::format("{} frames", count),
-               result.seconds, count == 1 ? "it has" : "they share", result.common.width, result.common.height,
-               result.common.x, result.common.y);
+    say("{} in {:.2f} s; {} {} x {} px from {}, {}.\n", count == 1 ? "1 frame" : fmt::format("{} frames", count),
+        result.seconds, count == 1 ? "it has" : "they share", result.common.width, result.common.height,
+        result.common.x, result.common.y);
     if (words.trial > 0)
-      fmt::print(
-          "trial: moved by known amounts {} times and searched again, it came back within {} px (stated {} px), in "
+      say("trial: moved by known amounts {} times and searched again, it came back within {} px (stated {} px), in "
           "{:.0f} "
           "ms each{}.\n",
           words.trial, number_text(trial.error_px, 4), number_text(trial.stated_px, 4), 1000 * trial.seconds,
           trial.failed > 0 ? fmt::format("; {} times it was not found", trial.failed) : "");
-    for (const auto& path : result.written) fmt::print("-> {}\n", path.string());
+    for (const auto& path : result.written) say("-> {}\n", path.string());
   }
   if (!words.report.empty()) write_text(words.report, to_text(json, 2) + "\n", words.replace);
   return result.all_matched() ? all_done : inputs_failed;
@@ -161,6 +182,11 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(CLI::Range(1, 1000));
   verb->add_flag("--compress", words->compress, "compress the TIFF, without loss");
   verb->add_flag("--replace", words->replace, "existing files may be replaced (never a source)");
+  verb->add_option("--failed", words->failed, "frames that did not match: keep (where they are) or leave-out (keep)")
+      ->check(CLI::IsMember({"keep", "leave-out"}));
+  verb->add_option("--max-memory", words->memory, "MB that writing may take for a frame (half of the machine's)")
+      ->check(CLI::Range(64.0, 1e9));
+  verb->add_flag("--salvage", words->salvage, "use what there is of a stack that is cut short");
   verb->add_option("--report", words->report, "write what --json says to this file too");
   add_common(*verb, common);
   verbs.emplace_back(verb, [words, &common] { return run_align(common, *words); });

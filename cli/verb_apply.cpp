@@ -1,8 +1,10 @@
 #include <fmt/format.h>
 
-#include "chain/align_run.h"
-#include "chain/run.h"
+#include "cli/output.h"
 #include "cli/verbs.h"
+#include "files/safe_file.h"
+#include "run/align_search.h"
+#include "run/run.h"
 
 namespace fexel::cli {
 namespace fs = std::filesystem;
@@ -14,7 +16,7 @@ struct ApplyOptions {
   double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
-  bool dry_run = false;
+  bool dry_run = false, salvage = false;
 };
 
 /// "I/N": the I-th of N equal parts of the inputs, counted from 1.
@@ -44,7 +46,8 @@ std::string how_made(const RunResult& result) {
 }
 
 Json entry(const RunItem& item) {
-  return {{"input", item.input.string()}, {"output", item.output.empty() ? Json() : Json(item.output.string())}};
+  return {{"input", item.input.string()},
+          {"output", item.target.path.empty() ? Json() : Json(item.target.path.string())}};
 }
 
 int run_apply(const Common& common, ApplyOptions options) {
@@ -62,20 +65,38 @@ int run_apply(const Common& common, ApplyOptions options) {
   if (!options.empty.empty())
     options.run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
   if (!options.range.empty()) options.run.finish.range = read_range(options.range);
-  if (options.memory > 0) options.run.memory = static_cast<std::int64_t>(options.memory * 1024 * 1024);
+  if (options.memory > 0)
+    options.run.memory = options.run.limits.memory = static_cast<std::int64_t>(options.memory * 1024 * 1024);
   if (options.pixels > 0) {
     options.run.limits.pixels = static_cast<std::int64_t>(options.pixels * 1e6);
     options.run.limits.bytes = std::max(options.run.limits.bytes, 16 * options.run.limits.pixels);
   }
+  options.run.limits.salvage = options.salvage;
   std::error_code code;
   if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
     throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
-  if (!options.report.empty() && fs::exists(options.report, code) && !options.run.replace)
-    throw call_error("This file exists already and was kept.", options.report,
-                     "Choose another name, or say that it may be replaced (--replace).");
+  options.run.keep.add(options.chain, "the chain");
+  if (!options.report.empty()) options.run.keep.add(options.report, "the report");
 
-  const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
-  std::vector<RunItem> items = plan_run(chain, inputs, options.run);
+  int left_out = 0;
+  const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()}, &left_out);
+  if (left_out > 0 && !common.quiet)
+    complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
+                         left_out == 1 ? "" : "s"));
+  const Job planning{common.stop, {}};
+  std::vector<RunItem> items = plan_run(chain, inputs, options.run, planning);
+  if (!options.report.empty()) {
+    ProtectedPaths keep;
+    keep.add(options.chain, "the chain");
+    for (const fs::path& input : inputs) keep.add(input, "the source");
+    for (const fs::path& also : read_by(chain)) keep.add(also, "the reference that frames are aligned to");
+    for (const RunItem& item : items)
+      if (!item.target.path.empty())
+        for (const fs::path& file : files_of(item.target, static_cast<int>(item.frames.size())))
+          keep.add(file, "a result of this run");
+    // A resumed run says anew what there is.
+    check_report(options.report, options.run.replace || options.run.resume, keep);
+  }
   const std::vector<RunItem> sequence = items;
   if (!options.shard.empty()) {
     const auto [part, parts] = read_shard(options.shard);
@@ -87,61 +108,85 @@ int run_apply(const Common& common, ApplyOptions options) {
   if (!options.dry_run) {
     fs::create_directories(options.folder, code);
     if (code) throw call_error("This folder cannot be made.", options.folder, "Choose another one with --out.");
-  }
-
-  if (align_step_of(chain) && !options.dry_run) {
-    chain = with_sequence_searched(chain, sequence, options.run, job_of(common, "search"));
-    end_progress(common);
-    const auto& found = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(*align_step_of(chain))].kind).frames;
-    for (RunItem& item : items) {
-      const FoundFrame& frame = found[static_cast<std::size_t>(item.first_frame)];
-      if (frame.status == MatchStatus::failed && !item.failure && item.pages == 1)
-        item.failure = input_error("It was not matched: " + frame.reason, item.input.string(),
-                                   "Look at it; take it out of the inputs, or widen what may be matched.");
-    }
+    sweep_left_behind(options.folder);
   }
 
   Json out{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
-  for (std::size_t i = 0; i < items.size(); ++i) {
-    const RunItem& item = items[i];
-    if (item.skip || (options.dry_run && !item.failure)) {
-      Json line = entry(item);
-      line["reason"] = item.skip ? "exists" : "dry run";
-      out["skipped"].push_back(line);
-      if (!common.json)
-        fmt::print("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(),
-                   item.output.string());
-      continue;
+  const auto ended = [&](bool cancelled) {
+    if (cancelled) {
+      out["cancelled"] = true;
+      complain(
+          fmt::format("Cancelled: {} of {} are written whole, and no half file is left. Run it again with --resume "
+                      "to do the rest.",
+                      out["done"].size(), items.size()));
     }
-    try {
-      const RunResult result =
-          run_one(chain, item, options.run, inputs, job_of(common, item.input.filename().string()));
+    if (common.json) say_json(out);
+    if (!options.report.empty())
+      write_text(options.report, to_text(out, 2) + "\n", options.run.replace || options.run.resume);
+    return out["failed"].empty() && !cancelled ? all_done : inputs_failed;
+  };
+  try {
+    if (align_step_of(chain) && !options.dry_run) {
+      chain = with_sequence_searched(chain, sequence, options.run, job_of(common, "search"));
       end_progress(common);
-      Json line = entry(item);
-      line.update({{"width", result.width},
-                   {"height", result.height},
-                   {"exact", result.exact},
-                   {"empty_share", result.empty_share},
-                   {"clamped", result.clamped}});
-      out["done"].push_back(line);
-      if (!common.json)
-        fmt::print("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.output.string(), result.width,
-                   result.height, how_made(result),
-                   result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
-                   result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
-    } catch (const Error& error) {
-      end_progress(common);
-      if (error.kind() == Error::Kind::cancelled) throw;
-      if (error.kind() == Error::Kind::call && !item.failure && items.size() == 1) throw;
-      Json line = entry(item);
-      line["error"] = error_json(error);
-      out["failed"].push_back(line);
-      if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
+      const auto& found = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(*align_step_of(chain))].kind).frames;
+      for (RunItem& item : items) {
+        const FoundFrame& frame = found[static_cast<std::size_t>(item.first_frame)];
+        if (frame.status == MatchStatus::failed && !item.failure && item.frames.size() == 1)
+          item.failure = input_error("It was not matched: " + frame.reason, item.input.string(),
+                                     "Look at it; take it out of the inputs, or widen what may be matched.");
+      }
     }
+    for (const RunItem& item : items) {
+      planning.check();
+      if (!item.failure && (item.skip || options.dry_run)) {
+        Json line = entry(item);
+        line["reason"] = item.skip ? "exists" : "dry run";
+        out["skipped"].push_back(line);
+        if (!common.json)
+          say("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(),
+              item.target.path.string());
+        continue;
+      }
+      try {
+        const RunResult result = run_one(chain, item, options.run, job_of(common, item.input.filename().string()));
+        end_progress(common);
+        Json line = entry(item);
+        line.update({{"width", result.width},
+                     {"height", result.height},
+                     {"exact", result.exact},
+                     {"empty_share", result.empty_share},
+                     {"clamped", result.clamped}});
+        out["done"].push_back(line);
+        if (!common.json)
+          say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width,
+              result.height, how_made(result),
+              result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
+              result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
+      } catch (const std::bad_alloc&) {
+        end_progress(common);
+        const Error error = input_error("There is not enough memory for this picture.", item.input.string(),
+                                        "Give less (--max-memory), so that it goes by parts, or a smaller picture.");
+        Json line = entry(item);
+        line["error"] = error_json(error);
+        out["failed"].push_back(line);
+        if (!common.json) complain(std::string("fexel-cli: ") + error.what());
+      } catch (const Error& error) {
+        end_progress(common);
+        if (error.kind() == Error::Kind::cancelled) throw;
+        if (error.kind() == Error::Kind::call && !item.failure && items.size() == 1) throw;
+        Json line = entry(item);
+        line["error"] = error_json(error);
+        out["failed"].push_back(line);
+        if (!common.json) complain(std::string("fexel-cli: ") + error.what());
+      }
+    }
+  } catch (const Error& error) {
+    if (error.kind() != Error::Kind::cancelled) throw;
+    end_progress(common);
+    return ended(true);
   }
-  if (common.json) fmt::print("{}\n", to_text(out));
-  if (!options.report.empty()) write_text(options.report, to_text(out, 2) + "\n", options.run.replace);
-  return out["failed"].empty() ? all_done : inputs_failed;
+  return ended(false);
 }
 
 }  // namespace
@@ -168,7 +213,9 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--max-pixels", options->pixels, "megapixels of a page; a file that says more is refused (4000)")
       ->check(CLI::Range(0.001, 1e6));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
-  verb->add_flag("--resume", options->run.resume, "files that exist are skipped");
+  verb->add_flag("--resume", options->run.resume,
+                 "results that stand as their records say are skipped; what a broken run left is made whole");
+  verb->add_flag("--salvage", options->salvage, "use what there is of a stack that is cut short");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");
   verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
   verb->add_option("--report", options->report, "write what --json says to this file too");

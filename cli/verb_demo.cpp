@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "cli/output.h"
 #include "cli/verbs.h"
 #include "demo/demo.h"
 
@@ -16,9 +17,9 @@ void add_demo(CLI::App& app, Common& common, Verbs& verbs) {
     Json list = Json::array();
     for (const auto& path : written) {
       list.push_back(path.string());
-      if (!common.json) fmt::print("{}\n", path.string());
+      if (!common.json) say("{}\n", path.string());
     }
-    if (common.json) fmt::print("{}\n", to_text(Json{{"files", list}}));
+    if (common.json) say_json((Json{{"files", list}}));
     return all_done;
   });
 }

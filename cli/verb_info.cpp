@@ -1,8 +1,9 @@
 #include <fmt/format.h>
 
-#include "chain/run.h"
+#include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
+#include "run/frames.h"
 
 namespace fexel::cli {
 namespace {
@@ -48,13 +49,13 @@ int run_info(const Common& common, const InfoOptions& options) {
       if (common.json)
         list.push_back(as_json(path.string(), info));
       else
-        fmt::print("{}\n", as_text(path.string(), info));
+        say("{}\n", as_text(path.string(), info));
     } catch (const Error& error) {
       failed.push_back({{"file", path.string()}, {"error", error_json(error)}});
-      if (!common.json) fmt::print(stderr, "fexel-cli: {}\n", error.what());
+      if (!common.json) complain(std::string("fexel-cli: ") + error.what());
     }
   }
-  if (common.json) fmt::print("{}\n", to_text(Json{{"files", list}, {"failed", failed}}));
+  if (common.json) say_json((Json{{"files", list}, {"failed", failed}}));
   return failed.empty() ? all_done : inputs_failed;
 }
 

@@ -4,6 +4,7 @@
 #include <iostream>
 
 #include "chain/layout.h"
+#include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
 
@@ -81,7 +82,7 @@ int run_trace(const Common& common, const TraceOptions& options) {
     else
       text += none ? fmt::format(",,{}\n", status) : fmt::format("{:.9g},{:.9g},{}\n", q.x, q.y, status);
   }
-  fmt::print("{}", common.json ? to_text(Json{{"points", list}}) + "\n" : text);
+  say("{}", common.json ? to_text(Json{{"points", list}}) + "\n" : text);
   return beyond ? inputs_failed : all_done;
 }
 

@@ -6,6 +6,7 @@
 
 #include "base/error.h"
 #include "base/job.h"
+#include "files/protected.h"
 #include "text/json.h"
 
 namespace fexel::cli {
@@ -27,6 +28,9 @@ Job job_of(const Common& common, const std::string& what);
 void end_progress(const Common& common);
 /// The error as the JSON object that --json promises.
 Json error_json(const Error& error);
+
+/// Raises a call error when a report may not be written there: checked before the work.
+void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep);
 
 /// Each verb adds itself and gives back what runs when it was called: the exit code.
 using Verb = std::function<int()>;

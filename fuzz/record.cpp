@@ -3,7 +3,7 @@
 #include <string>
 
 #include "base/error.h"
-#include "chain/record.h"
+#include "run/record.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   try {

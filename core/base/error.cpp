@@ -1,7 +1,11 @@
 #include "base/error.h"
 
+#include "base/printable.h"
+
 namespace fexel {
 namespace {
+
+constexpr std::size_t longest = 1000;
 
 std::string joined(const std::string& message, const std::string& where, const std::string& remedy) {
   std::string text = where.empty() ? message : where + ": " + message;
@@ -12,11 +16,11 @@ std::string joined(const std::string& message, const std::string& where, const s
 }  // namespace
 
 Error::Error(Kind kind, std::string message, std::string where, std::string remedy)
-    : std::runtime_error(joined(message, where, remedy)),
+    : std::runtime_error(joined(printable(message, longest), printable(where), printable(remedy, longest))),
       kind_(kind),
-      message_(std::move(message)),
-      where_(std::move(where)),
-      remedy_(std::move(remedy)) {}
+      message_(printable(message, longest)),
+      where_(printable(where)),
+      remedy_(printable(remedy, longest)) {}
 
 Error call_error(std::string message, std::string where, std::string remedy) {
   return Error(Error::Kind::call, std::move(message), std::move(where), std::move(remedy));
@@ -27,7 +31,7 @@ Error input_error(std::string message, std::string where, std::string remedy) {
 }
 
 Error cancelled_error() {
-  return Error(Error::Kind::cancelled, "Cancelled; nothing was changed.");
+  return Error(Error::Kind::cancelled, "Cancelled; no file was left half written.", {}, "Run it again to do the rest.");
 }
 
 }  // namespace fexel

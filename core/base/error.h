@@ -13,6 +13,7 @@ class Error : public std::runtime_error {
 
   /// `message` is a full sentence; `where` is a file, a frame or a path such as "/steps/1/width" (may be empty);
   /// `remedy` is a full sentence that says what would be accepted (may be empty).
+  /// Bytes of files that are in any of them are made fit for a terminal: see printable().
   Error(Kind kind, std::string message, std::string where = {}, std::string remedy = {});
 
   Kind kind() const noexcept { return kind_; }

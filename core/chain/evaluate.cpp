@@ -57,8 +57,8 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   paint_empty(input);
   const auto& step = chain_.steps[static_cast<std::size_t>(run_start) - 1];
   const auto make = [&](const auto& kind) -> Image {
-    if constexpr (requires { pixels_of(kind, input, chain_.resampling, job); })
-      return pixels_of(kind, input, chain_.resampling, job.part(0.6, 1));
+    if constexpr (requires { pixels_of(kind, input, chain_.resampling, job, report.clamped); })
+      return pixels_of(kind, input, chain_.resampling, job.part(0.6, 1), report.clamped);
     else
       return input.clone();
   };

@@ -48,7 +48,7 @@ void write_step(Json& out, const PadStep& step) {
   if (step.fill.size() > 1) out["fill"] = step.fill;
 }
 
-Image pixels_of(const PadStep& step, const Image& input, const Resampling& resampling, const Job& job) {
+Image pixels_of(const PadStep& step, const Image& input, const Resampling& resampling, const Job& job, std::int64_t&) {
   Resampling how = resampling;
   how.edge = step.edge.value_or(resampling.edge);
   if (!step.fill.empty()) how.fill = step.fill;

@@ -67,8 +67,8 @@ void write_step(Json& out, const BandsStep& step) {
   if (!step.weights.empty()) out["weights"] = step.weights;
 }
 
-Image pixels_of(const BandsStep& step, const Image& input, const Resampling&, const Job& job) {
-  if (step.take.empty()) return weighed_bands(input, weights_for(step, input.bands()), job);
+Image pixels_of(const BandsStep& step, const Image& input, const Resampling&, const Job& job, std::int64_t& clamped) {
+  if (step.take.empty()) return weighed_bands(input, weights_for(step, input.bands()), job, &clamped);
   std::vector<int> bands;
   for (const int number : step.take) bands.push_back(number - 1);
   return chosen_bands(input, bands);
@@ -85,7 +85,7 @@ void write_step(Json& out, const ContrastStep& step) {
   out["tile"] = step.tile;
   out["limit"] = step.limit;
 }
-Image pixels_of(const ContrastStep& step, const Image& input, const Resampling&, const Job& job) {
+Image pixels_of(const ContrastStep& step, const Image& input, const Resampling&, const Job& job, std::int64_t&) {
   return equalised(input, step.tile, step.limit, job);
 }
 
@@ -98,8 +98,9 @@ void read_step(JsonReader& in, HighpassStep& step) {
 void write_step(Json& out, const HighpassStep& step) {
   out["radius"] = step.radius;
 }
-Image pixels_of(const HighpassStep& step, const Image& input, const Resampling&, const Job& job) {
-  return highpass(input, step.radius, job);
+Image pixels_of(const HighpassStep& step, const Image& input, const Resampling&, const Job& job,
+                std::int64_t& clamped) {
+  return highpass(input, step.radius, job, &clamped);
 }
 
 StepGeometry geometry_of(const DenoiseStep&, const StepInput& input) {
@@ -115,7 +116,7 @@ void write_step(Json& out, const DenoiseStep& step) {
   out["radius"] = step.radius;
   out["method"] = step.median ? "median" : "gaussian";
 }
-Image pixels_of(const DenoiseStep& step, const Image& input, const Resampling&, const Job& job) {
+Image pixels_of(const DenoiseStep& step, const Image& input, const Resampling&, const Job& job, std::int64_t&) {
   return step.median ? median(input, static_cast<int>(step.radius), job) : gaussian(input, step.radius, job);
 }
 
@@ -161,8 +162,9 @@ void write_step(Json& out, const ConvolveStep& step) {
   if (step.depth) out["depth"] = name_of(*step.depth);
 }
 
-Image pixels_of(const ConvolveStep& step, const Image& input, const Resampling&, const Job& job) {
-  return convolved(input, step.kernel, step.scale, step.offset, step.depth.value_or(input.depth()), job);
+Image pixels_of(const ConvolveStep& step, const Image& input, const Resampling&, const Job& job,
+                std::int64_t& clamped) {
+  return convolved(input, step.kernel, step.scale, step.offset, step.depth.value_or(input.depth()), job, &clamped);
 }
 
 }  // namespace fexel

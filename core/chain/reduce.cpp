@@ -119,7 +119,7 @@ void write_step(Json& out, const ReduceStep& step) {
   out["remainder"] = step.partial ? "partial" : "drop";
 }
 
-Image pixels_of(const ReduceStep& step, const Image& input, const Resampling&, const Job& job) {
+Image pixels_of(const ReduceStep& step, const Image& input, const Resampling&, const Job& job, std::int64_t&) {
   Image out(reduced_side(input.width(), step.factor_x, step.partial, "/factor"),
             reduced_side(input.height(), step.factor_y, step.partial, "/factor"), input.bands(), input.depth(),
             Image::Start::unset);

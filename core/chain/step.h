@@ -228,8 +228,10 @@ void write_step(nlohmann::ordered_json& out, const ReduceStep& step);
 
 /// What a step that ends a run makes of all pixels of its station. The mask of the input tells its empty pixels; what
 /// comes out has none. Raises a call error at the key at fault.
-Image pixels_of(const PadStep& step, const Image& input, const Resampling& resampling, const Job& job);
-Image pixels_of(const ReduceStep& step, const Image& input, const Resampling& resampling, const Job& job);
+Image pixels_of(const PadStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
+Image pixels_of(const ReduceStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
 
 /// The words for a crop's anchor, in rows from the top left to the bottom right.
 const std::vector<std::string>& crop_anchors();

@@ -68,10 +68,15 @@ void write_step(nlohmann::ordered_json& out, const ContrastStep& step);
 void write_step(nlohmann::ordered_json& out, const HighpassStep& step);
 void write_step(nlohmann::ordered_json& out, const DenoiseStep& step);
 void write_step(nlohmann::ordered_json& out, const ConvolveStep& step);
-Image pixels_of(const BandsStep& step, const Image& input, const Resampling& resampling, const Job& job);
-Image pixels_of(const ContrastStep& step, const Image& input, const Resampling& resampling, const Job& job);
-Image pixels_of(const HighpassStep& step, const Image& input, const Resampling& resampling, const Job& job);
-Image pixels_of(const DenoiseStep& step, const Image& input, const Resampling& resampling, const Job& job);
-Image pixels_of(const ConvolveStep& step, const Image& input, const Resampling& resampling, const Job& job);
+Image pixels_of(const BandsStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
+Image pixels_of(const ContrastStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
+Image pixels_of(const HighpassStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
+Image pixels_of(const DenoiseStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
+Image pixels_of(const ConvolveStep& step, const Image& input, const Resampling& resampling, const Job& job,
+                std::int64_t& clamped);
 
 }  // namespace fexel

@@ -25,11 +25,20 @@ inline Error unsupported(const fs::path& path, const std::string& what) {
 /// Raises an input error when a header asks for more than the limits allow.
 void check_size(const fs::path& path, const FileInfo& info, const Limits& limits);
 
+/// What lies beside the pixels, as it is stored: an ICC profile, and an Exif block.
+struct Stored {
+  std::vector<unsigned char> profile, exif;
+};
+Stored png_attached(const fs::path& path);
+Stored jpeg_attached(const fs::path& path);
+Stored tiff_attached(const fs::path& path);
+
 FileInfo png_info(const fs::path& path);
 Image png_read(const fs::path& path, const Limits& limits, const Job& job);
 void png_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job);
 
-FileInfo tiff_info(const fs::path& path);
+FileInfo tiff_info(const fs::path& path, const Limits& limits, int page);
+std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits);
 Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job& job);
 void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
                 const Job& job);
@@ -38,8 +47,8 @@ FileInfo jpeg_info(const fs::path& path);
 Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job);
 void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job);
 
-FileInfo pnm_info(const fs::path& path);
-Image pnm_read(const fs::path& path, const Limits& limits, const Job& job);
+FileInfo pnm_info(const fs::path& path, const Limits& limits, int page);
+Image pnm_read(const fs::path& path, int page, const Limits& limits, const Job& job);
 void pnm_write(SafeFile& file, const Image& image, const Job& job);
 
 /// Pixels per metre or per inch that are finite and positive become a pixel size in mm.

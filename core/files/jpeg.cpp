@@ -3,6 +3,9 @@
 #include <jerror.h>
 #include <jpeglib.h>
 
+#include <cstring>
+#include <map>
+
 #include "files/codec.h"
 #include "files/metadata.h"
 
@@ -17,7 +20,6 @@ struct CloseFile {
 struct Reports {
   jpeg_error_mgr base{};
   const fs::path* path = nullptr;
-  bool damaged = false;
 
   explicit Reports(const fs::path& of) : path(&of) {
     jpeg_std_error(&base);
@@ -28,10 +30,38 @@ struct Reports {
                    fmt::format("The JPEG cannot be used: {}.", static_cast<const char*>(text)));
     };
     base.emit_message = [](j_common_ptr codec, int level) {
-      // Bytes between markers do no harm; any other warning means that pixels were made up.
+      // Bytes between markers do no harm; any other warning means that pixels are made up from there on.
       if (level < 0 && codec->err->msg_code != JWRN_EXTRANEOUS_DATA)
-        reinterpret_cast<Reports*>(codec->err)->damaged = true;
+        throw broken(*reinterpret_cast<Reports*>(codec->err)->path, "The JPEG is damaged or cut short.");
     };
+  }
+};
+
+/// Where the codec puts its bytes.
+struct InMemory {
+  jpeg_destination_mgr base{};
+  std::vector<unsigned char> bytes, block = std::vector<unsigned char>(1 << 16);
+
+  InMemory() {
+    base.init_destination = [](j_compress_ptr codec) { of(codec).begin(); };
+    base.empty_output_buffer = [](j_compress_ptr codec) -> boolean {
+      of(codec).take(of(codec).block.size());
+      return TRUE;
+    };
+    base.term_destination = [](j_compress_ptr codec) {
+      of(codec).take(of(codec).block.size() - of(codec).base.free_in_buffer);
+    };
+  }
+
+ private:
+  static InMemory& of(j_compress_ptr codec) { return *reinterpret_cast<InMemory*>(codec->dest); }
+  void begin() {
+    base.next_output_byte = block.data();
+    base.free_in_buffer = block.size();
+  }
+  void take(std::size_t count) {
+    bytes.insert(bytes.end(), block.begin(), block.begin() + static_cast<std::ptrdiff_t>(count));
+    begin();
   }
 };
 
@@ -43,7 +73,7 @@ class Reader {
     jpeg_create_decompress(&codec_);
     try {
       jpeg_stdio_src(&codec_, file_.get());
-      jpeg_save_markers(&codec_, JPEG_APP0 + 2, 64);
+      for (const int kind : {1, 2}) jpeg_save_markers(&codec_, JPEG_APP0 + kind, 0xffff);
       jpeg_read_header(&codec_, TRUE);
     } catch (...) {
       jpeg_destroy_decompress(&codec_);
@@ -63,21 +93,42 @@ class Reader {
     if (out.bands != 1 && out.bands != 3)
       throw input_error(fmt::format("The JPEG has {} inks; Fexel reads grey and RGB.", out.bands), path_.string(),
                         "Save it as RGB.");
-    const CameraData camera = camera_data(path_);
+    const CameraData camera = camera_data(exif());
     out.orientation = camera.orientation;
     out.pixel_size = camera.pixel_size;
     if (!out.pixel_size && codec_.saw_JFIF_marker != 0 && codec_.density_unit != 0) {
       const double per_metre = codec_.density_unit == 1 ? 1 / 0.0254 : 100;
       out.pixel_size = pixel_size_from_density(codec_.X_density * per_metre, codec_.Y_density * per_metre);
     }
-    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
-      if (marker->data_length >= 11 && std::memcmp(marker->data, "ICC_PROFILE", 11) == 0) out.profile = "embedded";
+    if (!profile().empty()) out.profile = "embedded";
     return out;
   }
+  /// The Exif block, without what tells it apart.
+  std::vector<unsigned char> exif() const {
+    constexpr std::string_view head("Exif\0\0", 6);
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (begins(*marker, JPEG_APP0 + 1, head)) return {marker->data + head.size(), marker->data + marker->data_length};
+    return {};
+  }
+  /// The ICC profile, whose parts say their number and how many there are (ICC.1:2022, annex B.4).
+  std::vector<unsigned char> profile() const {
+    constexpr std::string_view head("ICC_PROFILE\0", 12);
+    std::map<int, std::vector<unsigned char>> parts;
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (begins(*marker, JPEG_APP0 + 2, head) && marker->data_length > head.size() + 2)
+        parts[marker->data[head.size()]] = {marker->data + head.size() + 2, marker->data + marker->data_length};
+    std::vector<unsigned char> whole;
+    for (const auto& [number, part] : parts) whole.insert(whole.end(), part.begin(), part.end());
+    return whole;
+  }
   jpeg_decompress_struct& codec() { return codec_; }
-  bool damaged() const { return reports_.damaged; }
 
  private:
+  static bool begins(const jpeg_marker_struct& marker, int kind, std::string_view head) {
+    return marker.marker == kind && marker.data_length >= head.size() &&
+           std::memcmp(marker.data, head.data(), head.size()) == 0;
+  }
+
   fs::path path_;
   std::unique_ptr<std::FILE, CloseFile> file_;
   Reports reports_;
@@ -88,6 +139,11 @@ class Reader {
 
 FileInfo jpeg_info(const fs::path& path) {
   return Reader(path).info();
+}
+
+Stored jpeg_attached(const fs::path& path) {
+  const Reader reader(path);
+  return {reader.profile(), reader.exif()};
 }
 
 Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job) {
@@ -115,7 +171,6 @@ Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job) {
     }
   }
   jpeg_finish_decompress(&codec);
-  if (reader.damaged()) throw broken(path, "The JPEG is damaged or cut short.");
   return image;
 }
 
@@ -126,17 +181,13 @@ void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const 
   Reports reports(path);
   jpeg_compress_struct codec{};
   codec.err = &reports.base;
-  struct Memory {
+  struct Destroyed {
     jpeg_compress_struct* codec;
-    unsigned char* bytes = nullptr;
-    unsigned long size = 0;
-    ~Memory() {
-      jpeg_destroy_compress(codec);
-      std::free(bytes);
-    }
-  } memory{&codec};
+    ~Destroyed() { jpeg_destroy_compress(codec); }
+  } const destroyed{&codec};
   jpeg_create_compress(&codec);
-  jpeg_mem_dest(&codec, &memory.bytes, &memory.size);
+  InMemory memory;
+  codec.dest = &memory.base;
   const auto bands = static_cast<std::size_t>(image.bands());
   codec.image_width = static_cast<JDIMENSION>(image.width());
   codec.image_height = static_cast<JDIMENSION>(image.height());
@@ -165,10 +216,10 @@ void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const 
   jpeg_finish_compress(&codec);
   if (options.pixel_size || !(options.attached == Attached{})) {
     const std::vector<unsigned char> whole =
-        with_metadata({memory.bytes, memory.size}, options.pixel_size, options.attached);
+        with_metadata({memory.bytes.data(), memory.bytes.size()}, options.pixel_size, options.attached);
     file.write(whole.data(), whole.size());
   } else {
-    file.write(memory.bytes, memory.size);
+    file.write(memory.bytes.data(), memory.bytes.size());
   }
 }
 

@@ -34,13 +34,13 @@ double fraction_of(Exiv2::ExifData& data, const char* key) {
 
 }  // namespace
 
-CameraData camera_data(const fs::path& path) {
+CameraData camera_data(const std::vector<unsigned char>& exif) {
   CameraData out;
+  if (exif.empty()) return out;
   keep_quiet();
   try {
-    const auto file = Exiv2::ImageFactory::open(path.string());
-    file->readMetadata();
-    Exiv2::ExifData& data = file->exifData();
+    Exiv2::ExifData data;
+    Exiv2::ExifParser::decode(data, exif.data(), static_cast<std::uint32_t>(exif.size()));
     const auto orientation = static_cast<int>(number_of(data, "Exif.Image.Orientation"));
     if (orientation >= 1 && orientation <= 8) out.orientation = orientation;
     const double x = fraction_of(data, "Exif.Image.XResolution"), y = fraction_of(data, "Exif.Image.YResolution");
@@ -82,26 +82,55 @@ constexpr std::size_t most_exif = 60000;  // what one segment of a JPEG holds
 
 }  // namespace
 
-Attached attached_to(const fs::path& path, int bands) {
+Attached attached_of(const Stored& stored, int bands) {
   Attached out;
   keep_quiet();
   cmsSetLogErrorHandler([](cmsContext, cmsUInt32Number, const char*) {});
   try {
-    const auto file = Exiv2::ImageFactory::open(path.string());
-    file->readMetadata();
-    if (const Exiv2::DataBuf* profile = file->iccProfile(); profile && profile->size_ > 0)
-      out.profile.assign(profile->pData_, profile->pData_ + profile->size_);
-    Exiv2::ExifData kept;
-    for (const Exiv2::Exifdatum& line : file->exifData())
-      if (carried(line) && line.size() < 4096) kept.add(line);
-    Exiv2::Blob blob;
-    if (!kept.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, kept);
-    if (blob.size() < most_exif) out.camera.assign(blob.begin(), blob.end());
+    if (!stored.exif.empty()) {
+      Exiv2::ExifData all, kept;
+      Exiv2::ExifParser::decode(all, stored.exif.data(), static_cast<std::uint32_t>(stored.exif.size()));
+      for (const Exiv2::Exifdatum& line : all)
+        if (carried(line) && line.size() < 4096) kept.add(line);
+      Exiv2::Blob blob;
+      if (!kept.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, kept);
+      if (blob.size() < most_exif) out.camera.assign(blob.begin(), blob.end());
+    }
   } catch (const std::exception&) {
     // As above: what cannot be read is not there.
   }
-  if (!belongs(out.profile, bands)) out.profile.clear();
+  if (belongs(stored.profile, bands)) out.profile = stored.profile;
   return out;
+}
+
+std::vector<unsigned char> exif_of(const std::vector<CameraLine>& lines) {
+  keep_quiet();
+  Exiv2::ExifData data;
+  for (const CameraLine& line : lines) {
+    try {
+      const Exiv2::ExifKey key(line.tag, line.of_picture ? "Image" : "Photo");
+      const Exiv2::TypeId type = Exiv2::ExifTags::isExifGroup("Photo") ? key.defaultTypeId() : Exiv2::undefined;
+      if (type == Exiv2::asciiString) {
+        data[key.key()] = line.text;
+      } else if (type == Exiv2::unsignedRational || type == Exiv2::signedRational) {
+        // Exposure times are fractions of a second, the others have few decimals.
+        const bool part = line.number > 0 && line.number < 0.5;
+        const int below = part ? static_cast<int>(std::lround(1 / line.number)) : 100;
+        const int above = part ? 1 : static_cast<int>(std::lround(line.number * 100));
+        if (type == Exiv2::signedRational)
+          data[key.key()] = Exiv2::Rational(above, below);
+        else
+          data[key.key()] = Exiv2::URational(static_cast<std::uint32_t>(above), static_cast<std::uint32_t>(below));
+      } else if (type == Exiv2::unsignedShort) {
+        data[key.key()] = static_cast<std::uint16_t>(std::clamp(line.number, 0.0, 65535.0));
+      }
+    } catch (const std::exception&) {
+      // A line that cannot be told is left out.
+    }
+  }
+  Exiv2::Blob blob;
+  if (!data.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, data);
+  return {blob.begin(), blob.end()};
 }
 
 std::vector<CameraLine> camera_lines(const Attached& attached) {
@@ -170,7 +199,16 @@ std::string profile_name(const std::vector<unsigned char>& bytes) {
 }
 
 Attached read_attached(const std::filesystem::path& path, int bands) {
-  return codec::attached_to(path, bands);
+  try {
+    const FileInfo info = read_info(path, {.salvage = true});
+    codec::Stored stored;
+    if (info.format == "png") stored = codec::png_attached(path);
+    if (info.format == "jpeg") stored = codec::jpeg_attached(path);
+    if (info.format == "tiff") stored = codec::tiff_attached(path);
+    return codec::attached_of(stored, bands);
+  } catch (const Error&) {
+    return {};
+  }
 }
 
 }  // namespace fexel

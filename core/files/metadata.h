@@ -15,15 +15,17 @@ struct CameraData {
   std::optional<PixelSize> pixel_size;  ///< from the resolution, when it is not the usual 72 or 96 dots an inch
 };
 
-/// What a file says; the defaults when it says nothing, or nothing that can be read.
-CameraData camera_data(const std::filesystem::path& path);
+/// What an Exif block says; the defaults when it says nothing, or nothing that can be read.
+CameraData camera_data(const std::vector<unsigned char>& exif);
 
 /// The same JPEG with its resolution as exact fractions, where there is one, and with what is attached.
 std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, const std::optional<PixelSize>& size,
                                          const Attached& attached);
 
-/// What a file carries beside its pixels; what cannot be read, or has no place in such a picture, is not there.
-Attached attached_to(const std::filesystem::path& path, int bands);
+/// What of stored metadata goes on to a picture of so many bands; what cannot be read, or has no place in it, is not
+/// there.
+struct Stored;
+Attached attached_of(const Stored& stored, int bands);
 
 /// One line of Exif as other formats store it.
 struct CameraLine {
@@ -34,5 +36,7 @@ struct CameraLine {
 };
 /// The lines that every format can hold.
 std::vector<CameraLine> camera_lines(const Attached& attached);
+/// An Exif block of lines; nothing for none.
+std::vector<unsigned char> exif_of(const std::vector<CameraLine>& lines);
 
 }  // namespace fexel::codec

@@ -19,39 +19,44 @@ class TiffParts : public PictureParts {
 }  // namespace
 
 std::unique_ptr<PictureParts> open_parts(const fs::path& path, int page, const Limits& limits) {
-  if (read_info(path, limits).format != name_of(Format::tiff)) return nullptr;
+  if (read_info(path, limits, page).format != name_of(Format::tiff)) return nullptr;
   auto parts = std::make_unique<TiffParts>(path, page, limits);
   if (!parts->upright()) return nullptr;
   return parts;
 }
 
+namespace {
+
+double bytes_of_all(const std::vector<PictureRows::Page>& pages) {
+  double sum = 0;
+  for (const auto& page : pages)
+    sum += static_cast<double>(page.size.width) * page.size.height * page.bands *
+           static_cast<double>(bytes_of(page.depth));
+  return sum;
+}
+
+}  // namespace
+
 struct PictureRows::State {
-  State(const fs::path& path, Size size_, int bands_, Depth depth_, int pages_, const WriteOptions& options)
-      : file(path, options.replace),
-        writer(
-            file, path,
-            static_cast<double>(size_.width) * size_.height * bands_ * pages_ * static_cast<double>(bytes_of(depth_)),
-            options),
-        size(size_),
-        bands(bands_),
-        depth(depth_),
-        pages(pages_) {
+  State(const fs::path& path, std::vector<Page> all, const WriteOptions& options)
+      : file(path, options.replace), writer(file, path, bytes_of_all(all), options), pages(std::move(all)) {
     begin();
   }
-  void begin() { writer.begin_page(size, bands, depth, page, pages); }
+  void begin() {
+    const Page& page = pages[next];
+    writer.begin_page(page.size, page.bands, page.depth, page.pixel_size, static_cast<int>(next),
+                      static_cast<int>(pages.size()));
+  }
 
   SafeFile file;
   codec::TiffWriter writer;
-  Size size;
-  int bands;
-  Depth depth;
-  int pages, page = 0;
+  std::vector<Page> pages;
+  std::size_t next = 0;
 };
 
-PictureRows::PictureRows(const fs::path& path, Size size, int bands, Depth depth, int pages,
-                         const WriteOptions& options) {
+PictureRows::PictureRows(const fs::path& path, std::vector<Page> pages, const WriteOptions& options) {
   check_target(path, options);
-  state_ = std::make_unique<State>(path, size, bands, depth, pages, options);
+  state_ = std::make_unique<State>(path, std::move(pages), options);
 }
 PictureRows::~PictureRows() = default;
 
@@ -61,12 +66,12 @@ void PictureRows::append(const Image& rows, const Job& job) {
 
 void PictureRows::end_page() {
   state_->writer.end_page();
-  if (++state_->page < state_->pages) state_->begin();
+  if (++state_->next < state_->pages.size()) state_->begin();
 }
 
-void PictureRows::commit() {
+SafeFile& PictureRows::finish() {
   state_->writer.finish();
-  state_->file.commit();
+  return state_->file;
 }
 
 }  // namespace fexel

@@ -3,6 +3,7 @@
 #include <memory>
 
 #include "files/picture.h"
+#include "files/safe_file.h"
 #include "geometry/point.h"
 
 namespace fexel {
@@ -20,16 +21,21 @@ std::unique_ptr<PictureParts> open_parts(const std::filesystem::path& path, int 
 /// A TIFF that grows by rows and appears whole under its name, or not at all.
 class PictureRows {
  public:
-  /// Checks the target as write_pictures() does. `options.format` is TIFF.
-  PictureRows(const std::filesystem::path& path, Size size, int bands, Depth depth, int pages,
-              const WriteOptions& options);
+  struct Page {
+    Size size;
+    int bands = 1;
+    Depth depth = Depth::u8;
+    std::optional<PixelSize> pixel_size = {};
+  };
+  /// Checks the target as write_pictures() does. `options.format` is TIFF; pixel sizes are those of the pages.
+  PictureRows(const std::filesystem::path& path, std::vector<Page> pages, const WriteOptions& options);
   ~PictureRows();
   /// The next rows of the page: a multiple of 64 of them, but for its last.
   void append(const Image& rows, const Job& job);
-  /// Ends a page; the next one has the same shape.
+  /// Ends a page.
   void end_page();
-  /// Gives the file its name, after the last page.
-  void commit();
+  /// After the last page: the file is complete but for its name.
+  SafeFile& finish();
 
  private:
   struct State;

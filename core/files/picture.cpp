@@ -18,6 +18,8 @@ std::optional<Format> format_of_content(const fs::path& path) {
   std::error_code code;
   if (fs::is_directory(path, code))
     throw input_error("This is a folder, not a picture.", path.string(), "Name the pictures in it.");
+  if (fs::exists(path, code) && !fs::is_regular_file(path, code))
+    throw input_error("This is a pipe or a device, not a file.", path.string(), "Save the picture to a file first.");
   std::ifstream in(path, std::ios::binary);
   if (!in) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
   char head[4] = {};
@@ -94,36 +96,70 @@ void check_fits(Format format, int bands, Depth depth, bool alpha) {
                      "Use TIFF (--format tiff), or convert the samples (--depth).");
 }
 
-FileInfo read_info(const fs::path& path, const Limits& limits) {
+namespace {
+
+void lay_upright(FileInfo& info) {
+  if (!codec::swaps_sides(info.orientation)) return;
+  std::swap(info.width, info.height);
+  if (info.pixel_size) std::swap(info.pixel_size->x, info.pixel_size->y);
+}
+
+}  // namespace
+
+FileInfo read_info(const fs::path& path, const Limits& limits, int page) {
   FileInfo info;
-  switch (known_format(path)) {
+  const Format format = known_format(path);
+  const bool pages = format == Format::tiff || format == Format::pnm;
+  if (page != 1 && !pages)
+    throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
+  switch (format) {
     case Format::png:
       info = codec::png_info(path);
       break;
     case Format::tiff:
-      info = codec::tiff_info(path);
+      info = codec::tiff_info(path, limits, page);
       break;
     case Format::jpeg:
       info = codec::jpeg_info(path);
       break;
     case Format::pnm:
     case Format::pfm:
-      info = codec::pnm_info(path);
+      info = codec::pnm_info(path, limits, page);
       break;
   }
   codec::check_size(path, info, limits);
-  if (codec::swaps_sides(info.orientation)) {
-    std::swap(info.width, info.height);
-    if (info.pixel_size) std::swap(info.pixel_size->x, info.pixel_size->y);
-  }
+  lay_upright(info);
   return info;
+}
+
+std::vector<PageInfo> read_pages(const fs::path& path, const Limits& limits) {
+  std::vector<PageInfo> pages;
+  if (known_format(path) == Format::tiff) {
+    pages = codec::tiff_pages(path, limits);
+    codec::check_size(path, *pages.front().info, limits);
+    for (PageInfo& page : pages)
+      if (page.info) lay_upright(*page.info);
+    return pages;
+  }
+  const FileInfo first = read_info(path, limits);
+  pages.push_back({first, {}});
+  for (int page = 2; page <= first.frames; ++page) {
+    PageInfo next;
+    try {
+      next.info = read_info(path, limits, page);
+    } catch (const Error& error) {
+      next.trouble = error.message();
+    }
+    pages.push_back(std::move(next));
+  }
+  return pages;
 }
 
 Image read_picture(const fs::path& path, int page, const Limits& limits, const Job& job) {
   job.check();
   const Format format = known_format(path);
-  if (page != 1 && format != Format::tiff)
-    throw call_error(fmt::format("The file has 1 page; page {} was asked for.", page), path.string());
+  if (page != 1 && format != Format::tiff && format != Format::pnm)
+    throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
   const auto stored = [&] {
     switch (format) {
       case Format::png:
@@ -136,54 +172,62 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
       case Format::pfm:
         break;
     }
-    return codec::pnm_read(path, limits, job);
+    return codec::pnm_read(path, page, limits, job);
   };
   Image image = stored();
   take_nan(image);
   paint_empty(image);
-  const int orientation = format == Format::tiff || format == Format::jpeg ? read_info(path, limits).orientation : 1;
+  const int orientation =
+      format == Format::tiff || format == Format::jpeg ? read_info(path, limits, page).orientation : 1;
   return orientation == 1 ? std::move(image) : codec::upright(image, orientation);
 }
 
 void check_target(const fs::path& path, const WriteOptions& options) {
+  if (options.keep) options.keep->check(path);
   std::error_code code;
-  for (const fs::path& source : options.sources)
-    if (fs::equivalent(path, source, code) ||
-        fs::absolute(path).lexically_normal() == fs::absolute(source).lexically_normal())
-      throw call_error("This file is the source; a source is never written over.", path.string(),
-                       "Choose another name.");
   if (fs::is_directory(path, code)) throw call_error("This is a folder.", path.string(), "Name a file in it.");
-  if (!options.replace && fs::exists(path, code))
+  const fs::path folder = path.parent_path().empty() ? fs::path(".") : path.parent_path();
+  if (fs::exists(folder, code) && !fs::is_directory(folder, code))
+    throw call_error("This is not a folder.", folder.string(), "Name a folder.");
+  const auto state = fs::status(path, code);
+  if (fs::exists(state) && !fs::is_regular_file(state))
+    throw call_error("This is no plain file; it was kept.", path.string(), "Choose another name.");
+  if (!options.replace && fs::exists(fs::symlink_status(path, code)))
     throw call_error("This file exists already and was kept.", path.string(),
                      "Choose another name, or say that it may be replaced (--replace).");
 }
 
-void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
-                    const Job& job) {
+std::unique_ptr<SafeFile> prepare_pictures(const fs::path& path, const std::vector<Image>& pages,
+                                           const WriteOptions& options, const Job& job) {
   check_target(path, options);
   for (const Image& page : pages)
     check_fits(options.format, page.bands() - (options.alpha ? 1 : 0), page.depth(), options.alpha);
   if (pages.size() != 1 && options.format != Format::tiff)
     throw call_error(fmt::format("{} cannot hold {} pages.", name_of(options.format), pages.size()), path.string(),
                      "Use TIFF (--format tiff).");
-  SafeFile file(path, options.replace);
+  auto file = std::make_unique<SafeFile>(path, options.replace);
   switch (options.format) {
     case Format::png:
-      codec::png_write(file, path, pages.front(), options, job);
+      codec::png_write(*file, path, pages.front(), options, job);
       break;
     case Format::tiff:
-      codec::tiff_write(file, path, pages, options, job);
+      codec::tiff_write(*file, path, pages, options, job);
       break;
     case Format::jpeg:
-      codec::jpeg_write(file, path, pages.front(), options, job);
+      codec::jpeg_write(*file, path, pages.front(), options, job);
       break;
     case Format::pnm:
     case Format::pfm:
-      codec::pnm_write(file, pages.front(), job);
+      codec::pnm_write(*file, pages.front(), job);
       break;
   }
   job.check();
-  file.commit();
+  return file;
+}
+
+void write_pictures(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options,
+                    const Job& job) {
+  prepare_pictures(path, pages, options, job)->commit();
 }
 
 void codec::unweave(const std::byte* from, int stored, int plane, int x, int y, int count, Image& image) {

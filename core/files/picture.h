@@ -2,12 +2,15 @@
 /// Reading and writing pictures, whatever the format.
 #include <cstdint>
 #include <filesystem>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "base/job.h"
 #include "base/units.h"
+#include "files/identity.h"
+#include "files/protected.h"
 #include "image/image.h"
 
 namespace fexel {
@@ -16,9 +19,11 @@ namespace fexel {
 struct Limits {
   std::int64_t pixels = 4'000'000'000;             ///< width x height of one page
   std::int64_t bytes = 16LL * 1024 * 1024 * 1024;  ///< all samples of one page
+  std::int64_t memory = std::int64_t{1} << 50;     ///< bytes that reading may take beside the picture itself
+  bool salvage = false;  ///< a stack that is cut short is read as far as it goes, and not refused
 };
 
-/// What a file says about itself. All pages of a stack share the first page's shape here.
+/// What a file says about itself, and about one of its pages.
 struct FileInfo {
   std::string format;  ///< "tiff", "png", "pnm", "pfm" or "jpeg"
   int width = 0, height = 0, bands = 0;
@@ -41,8 +46,15 @@ std::string extension_of(Format format, int bands);
 /// Raises a call error when the format cannot hold such a picture, its alpha band not counted.
 void check_fits(Format format, int bands, Depth depth, bool alpha = false);
 
-/// Reads the header. Raises an input error for a missing, unreadable, broken or unknown file.
-FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {});
+/// Reads the header, and what it says of a page, counted from 1. Raises an input error for a missing, unreadable,
+/// broken or unknown file, and for a stack that is cut short.
+FileInfo read_info(const std::filesystem::path& path, const Limits& limits = {}, int page = 1);
+/// The same of every page. A page that cannot be used has nothing, and says why in `trouble`.
+struct PageInfo {
+  std::optional<FileInfo> info;
+  std::string trouble;
+};
+std::vector<PageInfo> read_pages(const std::filesystem::path& path, const Limits& limits = {});
 /// Reads one page, counted from 1, laid upright as its orientation tag says. What an alpha band says to be less than
 /// half there is empty, and so is what is NaN; it has the samples of what is there beside it.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
@@ -64,25 +76,27 @@ struct WriteOptions {
   Format format = Format::tiff;
   std::optional<PixelSize> pixel_size;
   bool replace = false;                        ///< may an existing file be replaced
-  std::vector<std::filesystem::path> sources;  ///< files that must never be written, by any name
+  std::shared_ptr<const ProtectedPaths> keep;  ///< files that must never be written
   int quality = 92;                            ///< of JPEG, 1 to 100
   bool compress = true;                        ///< TIFF: deflate, without loss
   Attached attached = {};                      ///< TIFF, PNG, JPEG
   std::string description = {};                ///< TIFF: of the first page
   bool alpha = false;                          ///< the last band tells how much of a pixel is there (TIFF, PNG)
 };
-/// Writes `pages` to `path` through a temporary file. Raises a call error when the target is a source, exists and may
+/// Writes `pages` to `path` through a temporary file. Raises a call error when the target is protected, exists and may
 /// not be replaced, or its format cannot hold the picture; an input error when the disk says no.
 void write_pictures(const std::filesystem::path& path, const std::vector<Image>& pages, const WriteOptions& options,
                     const Job& job = {});
 /// The same checks without writing.
 void check_target(const std::filesystem::path& path, const WriteOptions& options);
 
-/// Text to a file, with the same care and the same rules.
-void write_text(const std::filesystem::path& path, const std::string& text, bool replace);
-std::string read_text(const std::filesystem::path& path, std::int64_t limit = 64 << 20);
+/// The same, but for its name, which the file gets by SafeFile::commit().
+std::unique_ptr<class SafeFile> prepare_pictures(const std::filesystem::path& path, const std::vector<Image>& pages,
+                                                 const WriteOptions& options, const Job& job = {});
 
-/// SHA-256 of a file's bytes, in lower-case hexadecimal.
-std::string checksum(const std::filesystem::path& path, const Job& job = {});
+/// Text to a file, with the same care and the same rules.
+void write_text(const std::filesystem::path& path, const std::string& text, bool replace,
+                const ProtectedPaths* keep = nullptr);
+std::string read_text(const std::filesystem::path& path, std::int64_t limit = 64 << 20);
 
 }  // namespace fexel

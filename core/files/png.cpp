@@ -1,8 +1,12 @@
 #include <libdeflate.h>
 #include <png.h>
 
+#include <algorithm>
 #include <bit>
+#include <cctype>
 #include <cstdio>
+#include <fstream>
+#include <span>
 
 #include "files/codec.h"
 
@@ -21,6 +25,8 @@ using FilePointer = std::unique_ptr<std::FILE, CloseFile>;
 }
 void ignore_png(png_structp, png_const_charp) {}
 
+constexpr png_alloc_size_t most_beside = 16 << 20;  // bytes of a chunk that is not the picture
+
 class Reader {
  public:
   explicit Reader(const fs::path& path) : path_(path), file_(std::fopen(path.c_str(), "rb")) {
@@ -29,6 +35,10 @@ class Reader {
     info_ = png_create_info_struct(png_);
     png_set_user_limits(png_, 0x7fffffff, 0x7fffffff);
     png_set_crc_action(png_, PNG_CRC_ERROR_QUIT, PNG_CRC_DEFAULT);
+    // Text is not read, and nothing beside the picture may grow without bounds.
+    png_set_keep_unknown_chunks(png_, PNG_HANDLE_CHUNK_NEVER,
+                                reinterpret_cast<png_const_bytep>("tEXt\0zTXt\0iTXt\0sPLT\0iCCP"), 5);
+    png_set_chunk_malloc_max(png_, most_beside);
     try {
       png_init_io(png_, file_.get());
       png_read_info(png_, info_);
@@ -55,7 +65,6 @@ class Reader {
     int unit = 0;
     if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
       out.pixel_size = pixel_size_from_density(x, y);
-    if (png_get_valid(png_, info_, PNG_INFO_iCCP) != 0) out.profile = "embedded";
     return out;
   }
   png_structp png() { return png_; }
@@ -133,7 +142,86 @@ void write_by_rows(png_structp png, const Image& image, const Job& job) {
 }  // namespace
 
 FileInfo png_info(const fs::path& path) {
-  return Reader(path).info();
+  FileInfo info = Reader(path).info();
+  if (!png_attached(path).profile.empty()) info.profile = "embedded";
+  return info;
+}
+
+namespace {
+
+/// What a chunk holds compressed, if it is at most so long.
+std::vector<unsigned char> inflated(std::span<const unsigned char> bytes, std::size_t most) {
+  const std::unique_ptr<libdeflate_decompressor, void (*)(libdeflate_decompressor*)> decompressor(
+      libdeflate_alloc_decompressor(), libdeflate_free_decompressor);
+  // How long it is does not stand anywhere.
+  for (std::size_t size = std::max<std::size_t>(1 << 14, 4 * bytes.size()); size <= most; size *= 4) {
+    std::vector<unsigned char> out(size);
+    std::size_t made = 0;
+    const auto result =
+        libdeflate_zlib_decompress(decompressor.get(), bytes.data(), bytes.size(), out.data(), out.size(), &made);
+    if (result == LIBDEFLATE_INSUFFICIENT_SPACE) continue;
+    if (result != LIBDEFLATE_SUCCESS) return {};
+    out.resize(made);
+    return out;
+  }
+  return {};
+}
+
+/// A block in hexadecimal behind its name and length, as many programs keep Exif in text.
+std::vector<unsigned char> from_hexadecimal(const std::vector<unsigned char>& text) {
+  int line = 0;
+  std::vector<unsigned char> out;
+  int high = -1;
+  for (const unsigned char c : text) {
+    if (c == '\n' && line < 3) ++line;
+    if (line < 3 || std::isxdigit(c) == 0) continue;
+    const int digit = std::isdigit(c) != 0 ? c - '0' : std::tolower(c) - 'a' + 10;
+    if (high >= 0) out.push_back(static_cast<unsigned char>(16 * high + digit));
+    high = high >= 0 ? -1 : digit;
+  }
+  constexpr unsigned char head[] = {'E', 'x', 'i', 'f', 0, 0};
+  if (out.size() > 6 && std::equal(std::begin(head), std::end(head), out.begin()))
+    out.erase(out.begin(), out.begin() + 6);
+  return out;
+}
+
+}  // namespace
+
+/// Chunks are gone through by hand: the library judges profiles by what it knows of them, and unpacks all text.
+Stored png_attached(const fs::path& path) {
+  constexpr std::size_t most_packed = 8 << 20, most_text = 512 << 10;
+  Stored out;
+  std::ifstream in(path, std::ios::binary);
+  in.seekg(8);
+  for (unsigned char head[8]; in.read(reinterpret_cast<char*>(head), 8);) {
+    const std::size_t length =
+        std::size_t{head[0]} << 24 | std::size_t{head[1]} << 16 | std::size_t{head[2]} << 8 | head[3];
+    const std::string_view type(reinterpret_cast<const char*>(head + 4), 4);
+    if (type == "IDAT" || type == "IEND") break;
+    const bool wanted = type == "iCCP" || type == "eXIf" || type == "zTXt" || type == "tEXt";
+    if (!wanted || length > most_packed || (type.ends_with("Xt") && length > most_text)) {
+      in.seekg(static_cast<std::streamoff>(length) + 4, std::ios::cur);
+      continue;
+    }
+    std::vector<unsigned char> bytes(length);
+    if (!in.read(reinterpret_cast<char*>(bytes.data()), static_cast<std::streamsize>(length))) break;
+    in.seekg(4, std::ios::cur);
+    const auto end = std::find(bytes.begin(), bytes.end(), 0);
+    const std::string keyword(bytes.begin(), end);
+    const auto behind = [&](std::ptrdiff_t skipped) {
+      const auto at = static_cast<std::size_t>(end - bytes.begin() + skipped);
+      return at < bytes.size() ? std::span<const unsigned char>(bytes).subspan(at) : std::span<const unsigned char>();
+    };
+    if (type == "eXIf") out.exif = bytes;
+    if (type == "iCCP") out.profile = inflated(behind(2), 2 * most_packed);
+    const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
+    if (type == "zTXt" && exif && out.exif.empty()) out.exif = from_hexadecimal(inflated(behind(2), most_text));
+    if (type == "tEXt" && exif && out.exif.empty()) {
+      const auto text = behind(1);
+      out.exif = from_hexadecimal({text.begin(), text.end()});
+    }
+  }
+  return out;
 }
 
 Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
@@ -147,6 +235,12 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
   png_read_update_info(png, reader.info_pointer());
   const std::size_t line = png_get_rowbytes(png, reader.info_pointer());
   const int stored = info.bands + (info.alpha ? 1 : 0);
+  // Deflate makes at most 1032 bytes of one, and rows of no difference of almost none: a header that says more than the
+  // file can hold is not followed into memory.
+  std::error_code code;
+  const auto there = fs::file_size(path, code);
+  if (!code && static_cast<double>(line) * info.height > 1040.0 * static_cast<double>(there))
+    throw broken(path, "The file is too short for the picture that its header says.");
   if (line != static_cast<std::size_t>(info.width) * static_cast<std::size_t>(stored) * bytes_of(info.depth))
     throw unsupported(path, "The PNG stores its samples in a way that Fexel does not read.");
   Image image(info.width, info.height, stored, info.depth, Image::Start::unset);
@@ -190,12 +284,22 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
       png_set_pHYs(png, info, static_cast<png_uint_32>(x), static_cast<png_uint_32>(y), PNG_RESOLUTION_METER);
   }
   Attached attached = options.attached;
-  if (!attached.profile.empty())
-    png_set_iCCP(png, info, "profile", PNG_COMPRESSION_TYPE_BASE, attached.profile.data(),
-                 static_cast<png_uint_32>(attached.profile.size()));
   if (!attached.camera.empty())
     png_set_eXIf_1(png, info, static_cast<png_uint_32>(attached.camera.size()), attached.camera.data());
   png_write_info(png, info);
+  // By hand: the library refuses profiles by what it knows of some, and the source's was no other.
+  if (!attached.profile.empty()) {
+    const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(
+        libdeflate_alloc_compressor(6), libdeflate_free_compressor);
+    constexpr std::string_view head("profile\0\0", 9);
+    std::vector<std::uint8_t> bytes(head.size() +
+                                    libdeflate_zlib_compress_bound(compressor.get(), attached.profile.size()));
+    std::copy(head.begin(), head.end(), bytes.begin());
+    bytes.resize(head.size() + libdeflate_zlib_compress(compressor.get(), attached.profile.data(),
+                                                        attached.profile.size(), bytes.data() + head.size(),
+                                                        bytes.size() - head.size()));
+    png_write_chunk(png, reinterpret_cast<png_const_bytep>("iCCP"), bytes.data(), bytes.size());
+  }
   if (static_cast<double>(image.row_bytes()) * image.height() * image.bands() < most_at_once)
     write_at_once(png, image, job);
   else

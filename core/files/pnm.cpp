@@ -2,6 +2,7 @@
 #include <fstream>
 
 #include "files/codec.h"
+#include "files/page_index.h"
 
 namespace fexel::codec {
 namespace {
@@ -33,7 +34,7 @@ int whole_number(const std::string& text, const fs::path& path) {
   return std::stoi(text);
 }
 
-Header read_header(std::ifstream& in, const fs::path& path) {
+Header read_header(std::istream& in, const fs::path& path) {
   Header header;
   const std::string magic = token(in, path);
   const bool floating = magic == "Pf" || magic == "PF";
@@ -65,14 +66,76 @@ bool needs_swap(bool big_endian, Depth depth) {
 
 }  // namespace
 
-FileInfo pnm_info(const fs::path& path) {
-  std::ifstream in(path, std::ios::binary);
-  return read_header(in, path).info;
+namespace {
+
+std::uint64_t bytes_in(const FileInfo& info) {
+  return static_cast<std::uint64_t>(info.width) * static_cast<std::uint64_t>(info.height) *
+         static_cast<std::uint64_t>(info.bands) * bytes_of(info.depth);
 }
 
-Image pnm_read(const fs::path& path, const Limits& limits, const Job& job) {
+/// A PNM file may hold several pictures, one behind the other (P5 and P6 of the Netpbm formats).
+PageIndex pictures_in(const fs::path& path, std::uint64_t size) {
+  PageIndex out;
   std::ifstream in(path, std::ios::binary);
-  const Header header = read_header(in, path);
+  for (std::uint64_t at = 0; out.offsets.size() < most_pages;) {
+    in.clear();
+    in.seekg(static_cast<std::streamoff>(at));
+    // Between pictures there may be white space.
+    while (at > 0 && std::isspace(in.peek()) != 0) in.get(), ++at;
+    if (at > 0 && (in.get() != 'P' || (in.peek() != '5' && in.peek() != '6'))) break;
+    in.clear();
+    in.seekg(static_cast<std::streamoff>(at));
+    std::uint64_t end = 0;
+    try {
+      const Header header = read_header(in, path);
+      end = static_cast<std::uint64_t>(header.data) + bytes_in(header.info);
+      if (header.info.format == "pfm" && at == 0) {
+        out.offsets.push_back(at);
+        break;
+      }
+    } catch (const Error&) {
+      if (at == 0) throw;
+    }
+    if (at > 0 && (end == 0 || end > size)) {
+      out.cut = fmt::format("The file is cut short: picture {} is not whole.", out.offsets.size() + 1);
+      break;
+    }
+    out.offsets.push_back(at);
+    if (end <= at || end >= size) break;
+    at = end;
+  }
+  return out;
+}
+
+std::shared_ptr<const PageIndex> index_of(const fs::path& path) {
+  return page_index(path, [&](int, std::uint64_t size) { return pictures_in(path, size); });
+}
+
+Header header_of(std::ifstream& in, const fs::path& path, int page) {
+  const auto index = index_of(path);
+  if (page < 1 || static_cast<std::size_t>(page) > index->offsets.size())
+    throw call_error(fmt::format("The file has no page {}.", page), path.string(),
+                     fmt::format("Give a page from 1 to {}.", index->offsets.size()));
+  in.seekg(static_cast<std::streamoff>(index->offsets[static_cast<std::size_t>(page) - 1]));
+  Header header = read_header(in, path);
+  header.info.frames = static_cast<int>(index->offsets.size());
+  return header;
+}
+
+}  // namespace
+
+FileInfo pnm_info(const fs::path& path, const Limits& limits, int page) {
+  if (const auto index = index_of(path); !index->cut.empty() && !limits.salvage)
+    throw input_error(
+        index->cut, path.string(),
+        fmt::format("Read it from its origin again, or use the {} before (--salvage).", index->offsets.size()));
+  std::ifstream in(path, std::ios::binary);
+  return header_of(in, path, page).info;
+}
+
+Image pnm_read(const fs::path& path, int page, const Limits& limits, const Job& job) {
+  std::ifstream in(path, std::ios::binary);
+  const Header header = header_of(in, path, page);
   const FileInfo& info = header.info;
   check_size(path, info, limits);
   const std::size_t size = bytes_of(info.depth);

@@ -5,9 +5,14 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <atomic>
 #include <cerrno>
+#include <chrono>
+#include <csignal>
 #include <cstring>
 #include <fstream>
+#include <mutex>
+#include <set>
 
 #include "base/error.h"
 #include "files/picture.h"
@@ -38,22 +43,64 @@ Error exists_error(const fs::path& target) {
 
 }  // namespace
 
+namespace {
+
+std::mutex hidden_mutex;
+std::set<fs::path> hidden_names;  // that are in use
+
+/// A hidden name that no other file of this process gets.
+fs::path hidden_name(const fs::path& folder) {
+  static std::atomic<unsigned> count = 0;
+  fs::path name = fs::absolute(folder) / fmt::format(".fexel-{}-{}.part", ::getpid(), count++);
+  const std::scoped_lock lock(hidden_mutex);
+  hidden_names.insert(name);
+  return name;
+}
+
+void forget_hidden(const fs::path& name) {
+  const std::scoped_lock lock(hidden_mutex);
+  hidden_names.erase(name);
+}
+
+fs::path folder_of(const fs::path& target) {
+  return target.parent_path().empty() ? fs::path(".") : target.parent_path();
+}
+
+/// Gives a file a name that nothing has; the system's error otherwise.
+int rename_fresh(const fs::path& from, const fs::path& to) {
+  if (::renameat2(AT_FDCWD, from.c_str(), AT_FDCWD, to.c_str(), RENAME_NOREPLACE) == 0) return 0;
+  if (errno != EINVAL && errno != ENOSYS) return errno;
+  if (::link(from.c_str(), to.c_str()) == 0) {
+    ::unlink(from.c_str());
+    return 0;
+  }
+  if (errno == EEXIST) return errno;
+  // Neither is to be had: the name is taken by an empty file first.
+  const int place = ::open(to.c_str(), O_CREAT | O_EXCL | O_CLOEXEC, 0644);
+  if (place < 0) return errno;
+  ::close(place);
+  return ::rename(from.c_str(), to.c_str()) == 0 ? 0 : errno;
+}
+
+}  // namespace
+
 SafeFile::SafeFile(fs::path target, bool replace) : target_(std::move(target)), replace_(replace) {
-  fs::path folder = target_.parent_path();
-  if (folder.empty()) folder = ".";
+  const fs::path folder = folder_of(target_);
   descriptor_ = ::open(folder.c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC, 0644);
   if (descriptor_ >= 0) return;
-  // Some file systems have no nameless files: a hidden name beside the target then.
-  std::string pattern = (folder / fmt::format(".{}.part-XXXXXX", target_.filename().string())).string();
-  descriptor_ = ::mkostemp(pattern.data(), O_CLOEXEC);
+  // Some file systems have no nameless files.
+  const fs::path hidden = hidden_name(folder);
+  ::unlink(hidden.c_str());
+  descriptor_ = ::open(hidden.c_str(), O_CREAT | O_EXCL | O_RDWR | O_CLOEXEC, 0644);
   if (descriptor_ < 0) throw disk_error(target_, errno);
-  ::fchmod(descriptor_, 0644);
-  temporary_ = pattern;
+  temporary_ = hidden;
 }
 
 SafeFile::~SafeFile() {
   if (descriptor_ >= 0) ::close(descriptor_);
-  if (!temporary_.empty()) ::unlink(temporary_.c_str());
+  if (temporary_.empty()) return;
+  ::unlink(temporary_.c_str());
+  forget_hidden(temporary_);
 }
 
 void SafeFile::write(const void* data, std::size_t size) {
@@ -68,29 +115,84 @@ void SafeFile::write(const void* data, std::size_t size) {
 }
 
 void SafeFile::commit() {
+  flush();
+  place();
+}
+
+void SafeFile::flush() {
   if (::fsync(descriptor_) != 0) throw disk_error(target_, errno);
-  std::error_code ignored;
+}
+
+void SafeFile::take_hidden_name() {
+  if (!temporary_.empty()) return;
+  const fs::path hidden = hidden_name(folder_of(target_));
+  const std::string link = fmt::format("/proc/self/fd/{}", descriptor_);
+  ::unlink(hidden.c_str());
+  if (::linkat(AT_FDCWD, link.c_str(), AT_FDCWD, hidden.c_str(), AT_SYMLINK_FOLLOW) != 0)
+    throw disk_error(target_, errno);
+  temporary_ = hidden;
+}
+
+void SafeFile::park() {
+  take_hidden_name();
+  ::close(descriptor_);
+  descriptor_ = -1;
+}
+
+void SafeFile::place() {
+  if (placed_) return;
   if (temporary_.empty()) {
     const std::string link = fmt::format("/proc/self/fd/{}", descriptor_);
-    if (::linkat(AT_FDCWD, link.c_str(), AT_FDCWD, target_.c_str(), AT_SYMLINK_FOLLOW) == 0) return;
+    if (::linkat(AT_FDCWD, link.c_str(), AT_FDCWD, target_.c_str(), AT_SYMLINK_FOLLOW) == 0) {
+      placed_ = fresh_ = true;
+      return;
+    }
     if (errno != EEXIST) throw disk_error(target_, errno);
     if (!replace_) throw exists_error(target_);
     // A name can only be taken over by renaming, so the finished file gets a hidden one for that moment.
-    temporary_ = target_.parent_path() / fmt::format(".{}.part-{}", target_.filename().string(), ::getpid());
-    ::unlink(temporary_.c_str());
-    if (::linkat(AT_FDCWD, link.c_str(), AT_FDCWD, temporary_.c_str(), AT_SYMLINK_FOLLOW) != 0) {
-      temporary_.clear();
-      throw disk_error(target_, errno);
-    }
-  } else if (!replace_) {
-    if (::link(temporary_.c_str(), target_.c_str()) == 0) return;
-    if (errno == EEXIST) throw exists_error(target_);
+    take_hidden_name();
   }
-  if (::rename(temporary_.c_str(), target_.c_str()) != 0) throw disk_error(target_, errno);
+  const int code = rename_fresh(temporary_, target_);
+  if (code == 0) {
+    placed_ = fresh_ = true;
+  } else {
+    if (code != EEXIST) throw disk_error(target_, code);
+    if (!replace_) throw exists_error(target_);
+    if (::rename(temporary_.c_str(), target_.c_str()) != 0) throw disk_error(target_, errno);
+    placed_ = true;
+  }
+  forget_hidden(temporary_);
   temporary_.clear();
 }
 
-void write_text(const fs::path& path, const std::string& text, bool replace) {
+void SafeFile::withdraw() {
+  if (fresh_) ::unlink(target_.c_str());
+  placed_ = fresh_ = false;
+}
+
+void remove_hidden_files() {
+  const std::scoped_lock lock(hidden_mutex);
+  for (const fs::path& name : hidden_names) ::unlink(name.c_str());
+}
+
+void sweep_left_behind(const fs::path& folder) {
+  std::error_code code;
+  for (fs::directory_iterator entry(folder, fs::directory_options::skip_permission_denied, code), end;
+       !code && entry != end; entry.increment(code)) {
+    const std::string name = entry->path().filename().string();
+    int process = 0, number = 0, length = 0;
+    if (std::sscanf(name.c_str(), ".fexel-%d-%d.part%n", &process, &number, &length) != 2 ||
+        length != static_cast<int>(name.size()) || process < 1)
+      continue;
+    std::error_code ignored;
+    const auto age = fs::file_time_type::clock::now() - entry->last_write_time(ignored);
+    if (!ignored && age > std::chrono::hours(1) && ::kill(process, 0) != 0 && errno == ESRCH)
+      fs::remove(entry->path(), ignored);
+  }
+}
+
+void write_text(const fs::path& path, const std::string& text, bool replace, const ProtectedPaths* keep) {
+  if (keep) keep->check(path);
   SafeFile file(path, replace);
   file.write(text.data(), text.size());
   file.commit();

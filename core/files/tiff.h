@@ -25,7 +25,6 @@ class TiffPage {
   TiffPage(fs::path path, int page, const Limits& limits);
   /// As stored, before it is laid upright; pages are not counted.
   const FileInfo& info() const { return info_; }
-  int count_pages() const;
   std::string description() const;
   /// The pixels of a region inside the page, as stored. Strips and tiles are decoded side by side.
   Image read(Region region, const Job& job) const;
@@ -51,6 +50,7 @@ class TiffPage {
   std::size_t most_bytes_;
   FileInfo info_;
   bool interleaved_ = true, tiled_ = false, plain_ = false, swapped_ = false;
+  double expansion_ = 1;            // decoded bytes that a stored one may stand for
   int stored_ = 1;                  // samples of a pixel that stand together
   int chunk_width_, chunk_height_;  // of whole chunks
   mutable std::mutex mutex_;
@@ -62,7 +62,7 @@ class TiffWriter {
  public:
   /// `total_bytes` are all samples of all pages, which the kind of TIFF depends on.
   TiffWriter(SafeFile& file, fs::path path, double total_bytes, const WriteOptions& options);
-  void begin_page(Size size, int bands, Depth depth, int index, int count);
+  void begin_page(Size size, int bands, Depth depth, const std::optional<PixelSize>& pixel, int index, int count);
   /// The next rows: as many as strip_rows() or a multiple of it, but for the page's last.
   void append(const Image& rows, const Job& job);
   int strip_rows() const { return strip_rows_; }

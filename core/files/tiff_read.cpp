@@ -4,7 +4,9 @@
 
 #include "files/tiff.h"
 
+#include "files/metadata.h"
 #include "files/ome.h"
+#include "files/page_index.h"
 
 namespace fexel::codec {
 namespace {
@@ -26,12 +28,34 @@ Error tiff_error(const fs::path& path) {
 }
 
 TiffPointer open_page(const fs::path& path, int page) {
+  const auto index = page_index(path, tiff_directories);
+  if (page < 1 || static_cast<std::size_t>(page) > index->offsets.size()) {
+    if (index->offsets.empty()) throw broken(path, index->cut.empty() ? "The TIFF has no page." : index->cut);
+    throw call_error(fmt::format("The file has no page {}.", page), path.string(),
+                     fmt::format("Give a page from 1 to {}.", index->offsets.size()));
+  }
   hush_tiff();
-  TiffPointer tiff(TIFFOpen(path.c_str(), "rm"));
-  if (!tiff) throw tiff_error(path);
-  if (page > 65535 || (page > 1 && TIFFSetDirectory(tiff.get(), static_cast<tdir_t>(page - 1)) == 0))
-    throw call_error(fmt::format("The file has no page {}.", page), path.string());
+  TiffPointer tiff(TIFFOpen(path.c_str(), "rmh"));
+  if (!tiff || TIFFSetSubDirectory(tiff.get(), index->offsets[static_cast<std::size_t>(page) - 1]) == 0)
+    throw tiff_error(path);
   return tiff;
+}
+
+/// How many samples a byte may stand for, at most. None: a TIFF may come compressed in ways that are not known here.
+double most_expansion(std::uint16_t compression) {
+  switch (compression) {
+    case COMPRESSION_NONE:
+      return 1;
+    case COMPRESSION_PACKBITS:
+      return 64;
+    case COMPRESSION_DEFLATE:
+    case COMPRESSION_ADOBE_DEFLATE:
+      return 1040;
+    case COMPRESSION_LZW:
+      return 4096;
+    default:
+      return 40000;
+  }
 }
 
 std::optional<PixelSize> density(TIFF* tiff) {
@@ -160,15 +184,14 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   }
   chunk_width_ = static_cast<int>(across);
   chunk_height_ = static_cast<int>(down);
+  expansion_ = most_expansion(compression);
   const std::size_t row = line_bytes(chunk_width_), size = row * static_cast<std::size_t>(chunk_height_);
   if (tiled_ && (static_cast<std::size_t>(TIFFTileSize64(tiff)) != size || size > most_bytes_))
     throw broken(path_, "The tiles of the TIFF do not have the size that its header says.");
-}
-
-int TiffPage::count_pages() const {
-  const Borrowed tiff(*this);
-  const int count = std::max(1, static_cast<int>(TIFFNumberOfDirectories(tiff.get())));
-  return count;
+  if (tiled_ && static_cast<double>(size) > static_cast<double>(limits.memory))
+    throw input_error(fmt::format("One tile of the TIFF takes {:.0f} MB of memory, more than is allowed.",
+                                  static_cast<double>(size) / (1024 * 1024)),
+                      path_.string(), "Allow more memory (--max-memory), or save it with smaller tiles.");
 }
 
 std::string TiffPage::description() const {
@@ -263,7 +286,14 @@ void TiffPage::read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& 
 
 void TiffPage::read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
   const std::size_t line = line_bytes(chunk.width);
-  thread_local std::vector<std::byte> buffer;
+  const double needed = static_cast<double>(line) * chunk.height;
+  if (static_cast<double>(TIFFGetStrileByteCount(tiff, chunk.number)) * expansion_ < needed)
+    throw broken(path_, "The TIFF holds fewer samples than its header says.");
+  // What large chunks take is given back.
+  constexpr std::size_t most_kept = 32 << 20;
+  thread_local std::vector<std::byte> kept;
+  std::vector<std::byte> large;
+  std::vector<std::byte>& buffer = needed > most_kept ? large : kept;
   buffer.resize(line * static_cast<std::size_t>(chunk.height));
   const auto size = static_cast<tmsize_t>(buffer.size());
   const tmsize_t got = tiled_ ? TIFFReadEncodedTile(tiff, chunk.number, buffer.data(), size)
@@ -293,13 +323,119 @@ void TiffPage::read_lines(TIFF* tiff, const Chunk& chunk, Region region, const J
   }
 }
 
-FileInfo tiff_info(const fs::path& path) {
-  const TiffPage page(path, 1, {});
-  FileInfo info = page.info();
-  info.frames = page.count_pages();
-  if (const auto names = ome_page_names(page.description()); static_cast<int>(names.size()) == info.frames)
-    info.page_names = names;
+FileInfo tiff_info(const fs::path& path, const Limits& limits, int page) {
+  const auto index = page_index(path, tiff_directories);
+  if (!index->cut.empty() && !limits.salvage)
+    throw input_error(index->cut, path.string(),
+                      index->offsets.empty()
+                          ? "Read it from its origin again."
+                          : fmt::format("Read it from its origin again, or use the {} page{} that "
+                                        "it has (--salvage).",
+                                        index->offsets.size(), index->offsets.size() == 1 ? "" : "s"));
+  const TiffPage stored(path, page, limits);
+  FileInfo info = stored.info();
+  info.frames = static_cast<int>(index->offsets.size());
+  if (page == 1)
+    if (const auto names = ome_page_names(stored.description()); static_cast<int>(names.size()) == info.frames)
+      info.page_names = names;
   return info;
+}
+
+std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits) {
+  const FileInfo first = tiff_info(path, limits, 1);
+  std::vector<PageInfo> pages;
+  hush_tiff();
+  const auto index = page_index(path, tiff_directories);
+  const TiffPointer tiff(TIFFOpen(path.c_str(), "rmh"));
+  for (std::size_t i = 0; i < index->offsets.size(); ++i) {
+    PageInfo page;
+    try {
+      hush_tiff();
+      if (i == 0) {
+        page.info = first;
+      } else {
+        if (!tiff || TIFFSetSubDirectory(tiff.get(), index->offsets[i]) == 0) throw tiff_error(path);
+        page.info = page_info(path, tiff.get());
+        check_size(path, *page.info, limits);
+      }
+      page.info->frames = first.frames;
+      page.info->page_names = first.page_names;
+    } catch (const Error& error) {
+      page.trouble = error.message();
+    }
+    pages.push_back(std::move(page));
+  }
+  return pages;
+}
+
+namespace {
+
+std::optional<CameraLine> camera_line(TIFF* tiff, std::uint32_t tag, bool of_picture) {
+  const TIFFField* field = TIFFFindField(tiff, tag, TIFF_ANY);
+  if (!field || TIFFFieldPassCount(field) != 0) return std::nullopt;
+  CameraLine line{static_cast<std::uint16_t>(tag), of_picture, {}, 0};
+  switch (TIFFFieldDataType(field)) {
+    case TIFF_ASCII: {
+      const char* text = nullptr;
+      if (TIFFGetField(tiff, tag, &text) == 0 || !text) return std::nullopt;
+      line.text = std::string(text).substr(0, 4000);
+      return line;
+    }
+    case TIFF_SHORT: {
+      std::uint16_t value = 0;
+      if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
+      line.number = value;
+      return line;
+    }
+    case TIFF_RATIONAL:
+    case TIFF_SRATIONAL: {
+      if (TIFFFieldSetGetSize(field) == 8) {
+        double value = 0;
+        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
+        line.number = value;
+      } else {
+        float value = 0;
+        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
+        line.number = static_cast<double>(value);
+      }
+      return line;
+    }
+    default:
+      return std::nullopt;
+  }
+}
+
+}  // namespace
+
+Stored tiff_attached(const fs::path& path) {
+  Stored out;
+  const TiffPointer opened = open_page(path, 1);
+  TIFF* tiff = opened.get();
+  std::uint32_t length = 0;
+  void* profile = nullptr;
+  if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) {
+    const auto* bytes = static_cast<const unsigned char*>(profile);
+    out.profile.assign(bytes, bytes + length);
+  }
+  std::vector<CameraLine> lines;
+  for (const std::uint32_t tag : {TIFFTAG_MAKE, TIFFTAG_MODEL, TIFFTAG_DATETIME, TIFFTAG_ARTIST, TIFFTAG_COPYRIGHT,
+                                  TIFFTAG_IMAGEDESCRIPTION, TIFFTAG_HOSTCOMPUTER})
+    if (const auto line = camera_line(tiff, tag, true)) lines.push_back(*line);
+  std::uint64_t exif = 0;
+  if (TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 && TIFFReadEXIFDirectory(tiff, exif) != 0) {
+    for (const std::uint32_t tag :
+         {EXIFTAG_EXPOSURETIME, EXIFTAG_FNUMBER, EXIFTAG_FOCALLENGTH, EXIFTAG_EXPOSUREBIASVALUE,
+          EXIFTAG_FOCALLENGTHIN35MMFILM, EXIFTAG_FLASH, EXIFTAG_METERINGMODE, EXIFTAG_DATETIMEORIGINAL,
+          EXIFTAG_DATETIMEDIGITIZED, EXIFTAG_BODYSERIALNUMBER, EXIFTAG_LENSMAKE, EXIFTAG_LENSMODEL,
+          EXIFTAG_LENSSERIALNUMBER})
+      if (const auto line = camera_line(tiff, tag, false)) lines.push_back(*line);
+    std::uint16_t count = 0;
+    std::uint16_t* speeds = nullptr;
+    if (TIFFGetField(tiff, EXIFTAG_ISOSPEEDRATINGS, &count, &speeds) != 0 && count > 0)
+      lines.push_back({EXIFTAG_ISOSPEEDRATINGS, false, {}, static_cast<double>(speeds[0])});
+  }
+  out.exif = exif_of(lines);
+  return out;
 }
 
 Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job& job) {

@@ -62,7 +62,8 @@ Error TiffWriter::failed() const {
                      path_.string(), "Check that the disk has room, or choose another folder.");
 }
 
-void TiffWriter::begin_page(Size size, int bands, Depth depth, int index, int count) {
+void TiffWriter::begin_page(Size size, int bands, Depth depth, const std::optional<PixelSize>& pixel, int index,
+                            int count) {
   TIFF* tiff = tiff_.get();
   const int samples = bands - (options_.alpha ? 1 : 0);
   const bool colour = samples == 3 || samples == 4;
@@ -97,12 +98,12 @@ void TiffWriter::begin_page(Size size, int bands, Depth depth, int index, int co
     if (line.of_picture && !line.text.empty()) TIFFSetField(tiff, line.tag, line.text.c_str());
   if (index == 0 && !options_.description.empty())
     TIFFSetField(tiff, TIFFTAG_IMAGEDESCRIPTION, options_.description.c_str());
-  if (count > 1) {
-    TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
+  if (count > 1) TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
+  if (count > 1 && count <= 65535) {
     TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index), static_cast<std::uint16_t>(count));
   }
-  if (options_.pixel_size) {
-    const PixelSize centimetre = in_unit(*options_.pixel_size, "cm");
+  if (pixel) {
+    const PixelSize centimetre = in_unit(*pixel, "cm");
     TIFFSetField(tiff, TIFFTAG_RESOLUTIONUNIT, RESUNIT_CENTIMETER);
     TIFFSetField(tiff, TIFFTAG_XRESOLUTION, 1 / centimetre.x);
     TIFFSetField(tiff, TIFFTAG_YRESOLUTION, 1 / centimetre.y);
@@ -219,7 +220,7 @@ void tiff_write(SafeFile& file, const fs::path& path, const std::vector<Image>& 
   const auto count = static_cast<int>(pages.size());
   for (int index = 0; index < count; ++index) {
     const Image& page = pages[static_cast<std::size_t>(index)];
-    writer.begin_page({page.width(), page.height()}, page.bands(), page.depth(), index, count);
+    writer.begin_page({page.width(), page.height()}, page.bands(), page.depth(), options.pixel_size, index, count);
     writer.append(page, job.part(static_cast<double>(index) / count, (index + 1.0) / count));
     writer.end_page();
   }

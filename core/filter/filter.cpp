@@ -37,7 +37,8 @@ Image chosen_bands(const Image& image, const std::vector<int>& bands) {
   return out;
 }
 
-Image weighed_bands(const Image& image, const std::vector<double>& weights, const Job& job) {
+Image weighed_bands(const Image& image, const std::vector<double>& weights, const Job& job, std::int64_t* clamped) {
+  std::atomic<std::int64_t> all_clamped = 0;
   Image out(image.width(), image.height(), 1, image.depth(), Image::Start::unset);
   parallel_for(image.height(), job, [&](int y) {
     visit_depth(image.depth(), [&](auto sample) {
@@ -49,8 +50,10 @@ Image weighed_bands(const Image& image, const std::vector<double>& weights, cons
           sum += weights[static_cast<std::size_t>(band)] * static_cast<double>(image.row<T>(band, y)[x]);
         out.row<T>(0, y)[x] = to_sample<T>(static_cast<float>(sum), none);
       }
+      all_clamped += none;
     });
   });
+  if (clamped) *clamped += all_clamped;
   copy_mask(image, out);
   return out;
 }

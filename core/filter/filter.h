@@ -1,6 +1,6 @@
 #pragma once
 /// Changes of samples. All keep the depth unless they say otherwise, round to nearest and clamp; beyond the picture the
-/// nearest pixel is read; a mask is kept.
+/// nearest pixel is read; a mask is kept. `clamped` grows by the samples that the depth could not hold.
 #include <vector>
 
 #include "base/job.h"
@@ -20,13 +20,14 @@ struct Grid {
 /// The bands of these numbers, from 0, in this order. The picture has them all.
 Image chosen_bands(const Image& image, const std::vector<int>& bands);
 /// One band: the sum of all bands with these weights, one for each.
-Image weighed_bands(const Image& image, const std::vector<double>& weights, const Job& job = {});
+Image weighed_bands(const Image& image, const std::vector<double>& weights, const Job& job = {},
+                    std::int64_t* clamped = nullptr);
 
 /// A Gaussian of standard deviation radius / 2, cut off at four standard deviations, with weights that sum to one. The
 /// radius is more than 0.
 Image gaussian(const Image& image, double radius, const Job& job = {});
 /// The picture minus gaussian(), plus the middle of an integer depth's range (128, 32768).
-Image highpass(const Image& image, double radius, const Job& job = {});
+Image highpass(const Image& image, double radius, const Job& job = {}, std::int64_t* clamped = nullptr);
 
 /// Each sample becomes the median of the (2 radius + 1)^2 around it. Source: T. S. Huang, G. J. Yang, G. Y. Tang, 1979,
 /// "A fast two-dimensional median filtering algorithm".

@@ -1,5 +1,7 @@
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <limits>
 
 #include "filter/filter.h"
 
@@ -60,7 +62,7 @@ void write(const float* sums, const float* in, float middle, int count, float* o
 }
 
 /// Along rows first and across them then, a tile at a time; the picture less that, if so asked.
-Image smoothed(const Image& image, double radius, bool difference, const Job& job) {
+Image smoothed(const Image& image, double radius, bool difference, const Job& job, std::int64_t* clamped = nullptr) {
   constexpr int tile_width = 512, tile_height = 128;
   const std::vector<float> weights = gaussian_weights(radius);
   const int reach = static_cast<int>(weights.size()) - 1, width = image.width(), height = image.height();
@@ -68,6 +70,7 @@ Image smoothed(const Image& image, double radius, bool difference, const Job& jo
   const int across = (width + tile_width - 1) / tile_width, down = (height + tall - 1) / tall;
   const float middle = image.depth() == Depth::u8 ? 128 : image.depth() == Depth::u16 ? 32768 : 0;
   Image out(width, height, image.bands(), image.depth(), Image::Start::unset);
+  std::atomic<std::int64_t> all_clamped = 0;
   parallel_for(across * down * image.bands(), job, [&](int index) {
     const int band = index / (across * down), x0 = index % across * tile_width, y0 = index / across % down * tall;
     const int columns = std::min(tile_width, width - x0), y1 = std::min(y0 + tall, height);
@@ -92,12 +95,23 @@ Image smoothed(const Image& image, double radius, bool difference, const Job& jo
       for (int y = last; y < y1 + reach; ++y) std::copy_n(line(last - 1), stride, line(y));
       HWY_DYNAMIC_DISPATCH(SmoothAcross)
       (lines.data(), static_cast<std::ptrdiff_t>(stride), weights.data(), reach, columns, y1 - y0);
+      for (int y = y0; clamped && sizeof(T) < 4 && y < y1; ++y) {
+        const T* in = image.row<T>(band, y) + x0;
+        const float top = static_cast<float>(std::numeric_limits<T>::max());
+        std::int64_t count = 0;
+        for (int i = 0; i < columns; ++i) {
+          const float value = static_cast<float>(in[i]) - line(y - reach)[i] + middle;
+          count += value < -0.5F || value > top + 0.5F;
+        }
+        all_clamped += count;
+      }
       for (int y = y0; y < y1; ++y)
         write(line(y - reach), difference ? image.row<T>(band, y) + x0 : nullptr, middle, columns,
               out.row<T>(band, y) + x0);
     });
   });
   copy_mask(image, out);
+  if (clamped) *clamped += all_clamped;
   return out;
 }
 
@@ -107,8 +121,8 @@ Image gaussian(const Image& image, double radius, const Job& job) {
   return smoothed(image, radius, false, job);
 }
 
-Image highpass(const Image& image, double radius, const Job& job) {
-  return smoothed(image, radius, true, job);
+Image highpass(const Image& image, double radius, const Job& job, std::int64_t* clamped) {
+  return smoothed(image, radius, true, job, clamped);
 }
 
 }  // namespace fexel

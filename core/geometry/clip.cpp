@@ -16,6 +16,11 @@ void Clip::add(double a, double b, double c) {
 }
 
 void Clip::keep_inside(Size size) {
+  // What all of the frame satisfies says nothing more: chains of many steps do not carry it along.
+  const double w = size.width, h = size.height;
+  std::erase_if(planes_, [&](const HalfPlane& p) {
+    return p.c >= 0 && p.a * w + p.c >= 0 && p.b * h + p.c >= 0 && p.a * w + p.b * h + p.c >= 0;
+  });
   add(1, 0, 0);
   add(-1, 0, size.width);
   add(0, 1, 0);

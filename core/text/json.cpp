@@ -5,6 +5,7 @@
 #include <set>
 
 #include "base/error.h"
+#include "base/printable.h"
 
 namespace fexel {
 namespace {
@@ -25,18 +26,18 @@ class PathKeeper : public nlohmann::json_sax<Json> {
   bool end_array() override { return close(); }
   bool key(string_t& name) override {
     Level& level = levels_.back();
-    level.key = name;
+    level.key = printable(name, 60);
     if (!level.seen.insert(name).second)
-      throw call_error(fmt::format("The key \"{}\" is given twice.", name), path(), "Keep one of them.");
+      throw call_error(fmt::format("The key \"{}\" is given twice.", level.key), path(), "Keep one of them.");
     return true;
   }
   bool parse_error(std::size_t position, const std::string& token, const nlohmann::detail::exception& error) override {
     if (error.id == 406)
       throw call_error(fmt::format("{} is not a finite number.", token), path(),
                        "Give a number between −1e12 and 1e12.");
-    throw call_error(
-        fmt::format("The text is not JSON: at byte {} something else was expected (near \"{}\").", position, token),
-        path().empty() ? "/" : path(), "Give a JSON object as docs/chain.md describes.");
+    throw call_error(fmt::format("The text is not JSON: at byte {} something else was expected (near \"{}\").",
+                                 position, printable(token, 60)),
+                     path().empty() ? "/" : path(), "Give a JSON object as docs/chain.md describes.");
   }
 
  private:

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/printable.h"
 #include "base/units.h"
 
 namespace fexel {
@@ -33,8 +34,9 @@ JsonReader::JsonReader(const Json& value, std::string path, std::vector<std::str
   if (!value.is_object()) refuse(value, path_.empty() ? "/" : path_, "an object");
   for (const auto& [key, ignored] : value.items())
     if (std::ranges::find(keys, key) == keys.end())
-      throw call_error(fmt::format("The key \"{}\" is not known here (its value is {}).", key, shown(ignored)),
-                       path_ + "/" + key, "Use " + either_of(keys) + ".");
+      throw call_error(
+          fmt::format("The key \"{}\" is not known here (its value is {}).", printable(key, 60), shown(ignored)),
+          path_ + "/" + printable(key, 60), "Use " + either_of(keys) + ".");
 }
 
 const Json& JsonReader::at(const std::string& key) const {

@@ -169,7 +169,7 @@ TEST_CASE("a chain with an align step takes all inputs for one sequence, and its
   for (int y = 2; y < 148; ++y)
     for (int x = 2; x < 188; ++x) sum += std::abs(first.row<std::uint8_t>(0, y)[x] - last.row<std::uint8_t>(0, y)[x]);
   CHECK(sum / (146 * 186) < 3.2);
-  CHECK(run({"verify", out + "/frame-3-line-up.record.json"}).code == 0);
+  CHECK(run({"verify", out + "/frame-3-line-up.tif.record.json"}).code == 0);
 }
 
 TEST_CASE("a name with {index} writes a file for each frame, and carried stacks beside them") {
@@ -248,6 +248,7 @@ TEST_CASE("a kill in the middle leaves no half file") {
       CHECK(read_info(sequence.out).frames == 12);
       CHECK(read_picture(sequence.out, 12).width() == 240);
       std::filesystem::remove(sequence.out);
+      std::filesystem::remove(sequence.out + ".record.json");
     } else {
       ++left;
     }

@@ -3,7 +3,7 @@
 #include <catch2/catch.hpp>
 #include <exiv2/exiv2.hpp>
 
-#include "chain/run.h"
+#include "run/run.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -67,13 +67,13 @@ TEST_CASE("profile and camera data go from a source to its result, whatever the 
   options.name = "result.{ext}";
   const RunItem item = plan_run(chain, {scratch / "photo"}, options).front();
   REQUIRE_FALSE(item.failure);
-  run_one(chain, item, options, {scratch / "photo"}, {});
+  run_one(chain, item, options, {});
   INFO(name_of(from) << " to " << name_of(to));
-  const FileInfo info = read_info(item.output);
+  const FileInfo info = read_info(item.target.path);
   CHECK(info.profile == "embedded");
   CHECK(info.orientation == 1);
   CHECK(info.width == (from == Format::jpeg ? 48 : 32));  // a quarter turn of what stands upright
-  const auto file = Exiv2::ImageFactory::open(item.output.string());
+  const auto file = Exiv2::ImageFactory::open(item.target.path.string());
   file->readMetadata();
   CHECK(line(*file, "Exif.Image.Make") == "Lantern Works");
   CHECK(line(*file, "Exif.Image.Copyright") == "the yard");
@@ -88,8 +88,8 @@ TEST_CASE("profile and camera data go from a source to its result, whatever the 
                    file->iccProfile()->pData_ + file->iccProfile()->size_));
   CHECK_FALSE(profile_name(profile).empty());
   if (to == Format::tiff)
-    CHECK(std::system(("tiffinfo " + item.output.string() + " 2>&1 | grep -qi warning").c_str()) != 0);
-  if (to == Format::png) CHECK(std::system(("pngcheck -q " + item.output.string()).c_str()) == 0);
+    CHECK(std::system(("tiffinfo " + item.target.path.string() + " 2>&1 | grep -qi warning").c_str()) != 0);
+  if (to == Format::png) CHECK(std::system(("pngcheck -q " + item.target.path.string()).c_str()) == 0);
 }
 
 TEST_CASE("a profile that does not belong to the bands, or is none, is left out", "[attached]") {

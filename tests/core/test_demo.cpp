@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "chain/align_run.h"
+#include "run/align_search.h"
 #include "chain/cost.h"
 #include "chain/evaluate.h"
 #include "chain/trust.h"

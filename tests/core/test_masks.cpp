@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "base/error.h"
-#include "chain/align_run.h"
+#include "run/align_search.h"
 #include "chain/masks.h"
 #include "tests/scene.h"
 #include "tests/support.h"

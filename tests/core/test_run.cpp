@@ -1,7 +1,7 @@
 #include <unistd.h>
 #include <catch2/catch.hpp>
 
-#include "chain/run.h"
+#include "run/run.h"
 #include "tests/support.h"
 
 using namespace fexel;
@@ -26,11 +26,11 @@ TEST_CASE("a source that is gone, or another one, when its turn comes is said", 
   const Chain chain;
   const RunItem item = plan_run(chain, {scratch / "a.tif"}, options).front();
   std::filesystem::remove(scratch / "a.tif");
-  CHECK_THROWS_WITH(run_one(chain, item, options, {scratch / "a.tif"}, {}), Catch::Contains("cannot be opened"));
+  CHECK_THROWS_WITH(run_one(chain, item, options, {}), Catch::Contains("cannot be opened"));
   std::ofstream(scratch / "a.tif") << "no picture any more";
-  CHECK_THROWS_WITH(run_one(chain, item, options, {scratch / "a.tif"}, {}), Catch::Contains("not a picture"));
-  CHECK_FALSE(std::filesystem::exists(item.output));
-  CHECK_FALSE(std::filesystem::exists(item.record));
+  CHECK_THROWS_WITH(run_one(chain, item, options, {}), Catch::Contains("not a picture"));
+  CHECK_FALSE(std::filesystem::exists(item.target.path));
+  CHECK_FALSE(std::filesystem::exists(item.target.record));
   if (::geteuid() == 0) return;  // to whom every folder is open
   std::filesystem::create_directory(scratch / "closed");
   std::filesystem::permissions(scratch / "closed", std::filesystem::perms::owner_exec);
@@ -55,14 +55,14 @@ TEST_CASE("clashing names, existing files and sources stop a run before it start
   options.chain_name = "turned";
   Chain chain;
   chain.steps = {{QuarterStep{1}, true, {}}};
-  CHECK(plan_run(chain, inputs, options)[1].output == scratch / "b-turned.png");
+  CHECK(plan_run(chain, inputs, options)[1].target.path == scratch / "b-turned.png");
   options.name = "same";
   CHECK_THROWS_WITH(plan_run(chain, inputs, options), Catch::Contains("both"));
   options.name = "{stem}";
   options.replace = true;
   CHECK_THROWS_WITH(plan_run(chain, inputs, options), Catch::Contains("source"));
   options.name = "{index}-{stem}.{ext}";
-  CHECK(plan_run(chain, inputs, options)[0].output == scratch / "1-a.png");
+  CHECK(plan_run(chain, inputs, options)[0].target.path == scratch / "1-a.png");
   options.name = "../{stem}-x";
   CHECK_THROWS_WITH(plan_run(chain, inputs, options), Catch::Contains("slash"));
 }

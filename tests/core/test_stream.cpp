@@ -1,6 +1,6 @@
 #include <catch2/catch.hpp>
 
-#include "chain/run.h"
+#include "run/run.h"
 #include "files/parts.h"
 #include "resample/reach.h"
 #include "tests/support.h"
@@ -30,8 +30,12 @@ struct Desk {
   }
   RunResult run(const Chain& chain, double megabytes, const std::string& name) {
     const RunItem item = plan(chain, megabytes, name);
-    CHECK(item.by_parts == (megabytes < 100));
-    return run_one(chain, item, options, {picture}, {});
+    WriteHow how;
+    how.memory = options.memory;
+    Target free = item.target;
+    free.replace = true;
+    CHECK(plan_frames(chain, item.frames, free, how).pages.front().by_parts == (megabytes < 100));
+    return run_one(chain, item, options, {});
   }
 };
 

@@ -117,10 +117,16 @@ TEST_CASE("the whole job can be done by keyboard alone", "[window]") {
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   QTest::qWait(50);  // an editor hands its value over in the next turn of the event loop
   CHECK(document.chain().gauges[0].expected == 80);
-  // Written out with Ctrl+E.
+  // Written out with Ctrl+E: the first time it says where to, and writes nothing.
   QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);
   desk.wait();
-  CHECK(std::filesystem::exists(desk.scratch / "photo-result.tif"));
+  CHECK_FALSE(std::filesystem::exists(desk.scratch / "results"));
+  CHECK(desk.named<QLabel>("The folder")->text().contains("results"));
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("Ctrl+E"));
+  QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);
+  desk.wait();
+  CHECK(std::filesystem::exists(desk.scratch / "results" / "photo-result.tif"));
+  CHECK(std::filesystem::exists(desk.scratch / "results" / "photo-result.tif.record.json"));
 }
 
 TEST_CASE("the rail says where the pointer is at every station", "[window]") {

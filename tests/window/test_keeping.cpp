@@ -278,3 +278,38 @@ TEST_CASE("a picture that was moved is found again by its checksum, and this is 
   CHECK(desk.window.notice().contains("photo.png"));
   CHECK_FALSE(desk.window.notice().contains("was found at"));
 }
+
+TEST_CASE("a chain's file that somebody else has written since is not replaced unasked", "[window]") {
+  test::Desk desk;
+  const QString path = QString::fromStdString((desk.scratch / "shared.fexel.json").string());
+  desk.document().insert_step("quarter", 0);
+  REQUIRE(desk.window.save_chain(path));
+  const std::string theirs = R"({"fexel":1,"steps":[]})";
+  write_text(path.toStdString(), theirs, true);
+  desk.document().insert_step("mirror", 0);
+  const auto answer = [&](const QString& button) {
+    QTimer::singleShot(100, [button] {
+      auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+      REQUIRE(box);
+      CHECK(box->text().contains("has changed since"));
+      for (QAbstractButton* choice : box->buttons())
+        if (choice->text() == button) choice->click();
+    });
+  };
+  answer("Cancel");
+  CHECK_FALSE(desk.window.save_chain(path));
+  CHECK(read_text(path.toStdString()) == theirs);
+  answer("Save beside");
+  desk.window.save_chain(path);
+  CHECK(read_text(path.toStdString()) == theirs);
+  CHECK(std::filesystem::exists(desk.scratch / "shared-2.fexel.json"));
+}
+
+TEST_CASE("a chain is saved though its source has gone", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("quarter", 0);
+  std::filesystem::remove(desk.photo);
+  const QString path = QString::fromStdString((desk.scratch / "kept.fexel.json").string());
+  CHECK(desk.window.save_chain(path));
+  CHECK(load_chain(path.toStdString()).steps.size() == 1);
+}

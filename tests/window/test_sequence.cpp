@@ -168,6 +168,79 @@ TEST_CASE("a sequence is written out as pages, saved as a chain, and opened agai
   CHECK(desk.align().frames.size() == 4);
 }
 
+TEST_CASE("all frames go through any chain, as pages or numbered files, and the button says how many", "[window]") {
+  Frames desk(6);
+  desk.document().insert_step("crop", 0);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  CHECK(desk.named<QPushButton>("Write 6 frames")->isEnabled());
+  const QString pages = QString::fromStdString((desk.scratch / "pages.tif").string());
+  desk.window.write_out(pages, false);
+  desk.wait();
+  REQUIRE(QFileInfo::exists(pages));
+  CHECK(read_info(pages.toStdString()).frames == 6);
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("6 frames"));
+  CHECK(QFileInfo::exists(pages + ".record.json"));
+  desk.window.write_out(QString::fromStdString((desk.scratch / "frame-{index}.png").string()), false);
+  desk.wait();
+  for (int i = 1; i <= 6; ++i)
+    CHECK(QFileInfo::exists(QString::fromStdString((desk.scratch / ("frame-" + std::to_string(i) + ".png")).string())));
+  CHECK_FALSE(std::filesystem::exists(desk.scratch / "frame-{index}.png"));
+  // One file of a format without pages is no place for six.
+  desk.window.write_out(QString::fromStdString((desk.scratch / "one.png").string()), false);
+  desk.wait();
+  CHECK_FALSE(std::filesystem::exists(desk.scratch / "one.png"));
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("{index}"));
+}
+
+TEST_CASE("frames that did not match are said before and after, and may be left out", "[window]") {
+  Frames desk(6, 4);
+  desk.add_align();
+  desk.click("Align all frames");
+  desk.document().select_tile(desk.document().tiles() - 1);
+  CHECK(desk.named<QLabel>("Frames that did not match")->text().contains("Frame 5"));
+  const QString kept = QString::fromStdString((desk.scratch / "kept.tif").string());
+  desk.window.write_out(kept, false);
+  desk.wait();
+  CHECK(read_info(kept.toStdString()).frames == 6);
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("Not matched"));
+  desk.named<QCheckBox>("leave them out of the file")->setChecked(true);
+  CHECK(desk.named<QPushButton>("Write 5 frames")->isEnabled());
+  const QString fewer = QString::fromStdString((desk.scratch / "fewer.tif").string());
+  desk.window.write_out(fewer, false);
+  desk.wait();
+  CHECK(read_info(fewer.toStdString()).frames == 5);
+  const Json record = parse_json(read_text(kept.toStdString() + ".record.json"));
+  CHECK(record.at("transform").at("frames")[4].at("status") == "failed");
+}
+
+TEST_CASE("no frame, chain or reference of what is open is written over", "[window]") {
+  Frames desk(3);
+  desk.document().insert_step("crop", 0);
+  const QString chain = QString::fromStdString((desk.scratch / "c.fexel.json").string());
+  REQUIRE(desk.window.save_chain(chain));
+  const std::string second = desk.folder.toStdString() + "/frame-2.tif", before = checksum(second);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  desk.window.write_out(QString::fromStdString(second), true);
+  desk.wait();
+  CHECK(checksum(second) == before);
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("source"));
+  CHECK_FALSE(desk.window.save_chain(QString::fromStdString(second)));
+  CHECK(checksum(second) == before);
+}
+
+TEST_CASE("a frame that is cut before it is written is said, and is no black page called whole", "[window]") {
+  Frames desk(4);
+  desk.document().insert_step("crop", 0);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  const QString out = QString::fromStdString((desk.scratch / "out.tif").string());
+  std::filesystem::resize_file(desk.folder.toStdString() + "/frame-3.tif", 9000);
+  desk.window.write_out(out, false);
+  desk.wait();
+  // The file is not the one that was opened.
+  CHECK_FALSE(QFileInfo::exists(out));
+  CHECK(desk.named<QLabel>("What came of writing")->text().contains("changed"));
+}
+
 TEST_CASE("matching is held to a rectangle that is dragged, and the trial says how far to trust it", "[window]") {
   Frames desk(3);
   desk.add_align();

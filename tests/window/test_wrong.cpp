@@ -34,9 +34,9 @@ TEST_CASE("wrong corners are named in place, with a remedy, and nothing is writt
     desk.type("Corner 2 (top right), x", QString::number(corners[0].x));
     desk.type("Corner 2 (top right), y", QString::number(corners[0].y));
     CHECK(shown(desk, "What is wrong").contains("Corners 1 and 2 are the same point"));
-    QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);
+    for (int i = 0; i < 2; ++i) QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);
     desk.wait();
-    CHECK_FALSE(std::filesystem::exists(desk.scratch / "photo-result.tif"));
+    CHECK_FALSE(std::filesystem::exists(desk.scratch / "results" / "photo-result.tif"));
     CHECK(shown(desk, "What came of writing").contains("same point"));
   }
   SECTION("collinear: typed") {

@@ -18,8 +18,17 @@ struct FrameFile {
 /// The frames in files and folders, in natural order: every page of every file; with `bands`, every band of a file that
 /// has several and one page. Raises a call error when there are none.
 std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inputs, bool bands, const Limits& limits);
+/// The pages of one file.
+std::vector<FrameFile> pages_of(const std::filesystem::path& path, const Limits& limits);
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
+
+/// Folders become the pictures in them, in natural order (2 before 10); what records there name as results or masks is
+/// left out, and counted in `results`.
+std::vector<std::filesystem::path> expand_inputs(const std::vector<std::filesystem::path>& inputs,
+                                                 int* results = nullptr);
+/// 2 before 10: compares runs of digits by their value.
+bool natural_less(const std::string& a, const std::string& b);
 
 /// Whether the frames are pairs, a and b: one file each, whose names are alike but for the last letter, a before b.
 bool in_pairs(const std::vector<FrameFile>& frames);

@@ -1,4 +1,4 @@
-#include "chain/stream.h"
+#include "run/by_parts.h"
 
 #include <fmt/format.h>
 
@@ -33,7 +33,7 @@ class PartedPicture {
       WarpReport found;
       Image out = warp(Pyramid(std::make_shared<const Image>(std::move(source))), plan_within(plan, *box), region,
                        resampling, Quality::final, job.part(0.4, 1), &found);
-      report.exact = found.exact;
+      report.exact = report.exact && found.exact;
       report.clamped += found.clamped;
       report.empty += found.empty;
       return out;
@@ -138,7 +138,7 @@ Image reduced(const Chain& chain, const Layout& layout, int station, const Parte
     Image band = picture.warped(plan_for(layout, station - 1), {0, y, from.size.width, count}, around, part, report);
     if (count < step.factor_y && !step.partial) break;
     paint_empty(band);
-    const Image small = pixels_of(step, band, chain.resampling, {part.stop, {}});
+    const Image small = pixels_of(step, band, chain.resampling, {part.stop, {}}, report.clamped);
     if (small.has_mask() && !out.has_mask()) out.make_mask(true);
     for (int row = 0; row < std::min(small.height(), to.size.height - first); ++row) {
       for (int b = 0; b < out.bands(); ++b)
@@ -147,33 +147,43 @@ Image reduced(const Chain& chain, const Layout& layout, int station, const Parte
         if (!small.valid(x, row)) out.set_valid(x, first + row, false);
     }
   }
+  paint_empty(out);
   return out;
 }
 
 }  // namespace
 
-double memory_for(const Chain& chain, const Layout& layout, const FileInfo& info, const Finish& finish) {
+double memory_for(const Chain& chain, const Layout& layout, const FileInfo& info, const Target& target) {
   const double pixels = static_cast<double>(info.width) * info.height;
   double bytes = 1.34 * bytes_for(pixels, info.bands, info.depth);
   if (chain.resampling.kernel == Kernel::bspline3) bytes += bytes_for(pixels, info.bands, Depth::f32);
-  // Every page of the result is held until all are written.
+  // What runs of steps begin with, and the largest picture in between.
   const Size size = layout.result().size;
   const double result = static_cast<double>(size.width) * size.height;
-  bytes += bytes_for(result, info.bands, info.depth);
-  return bytes + bytes_for(result, info.bands, finish.depth.value_or(info.depth)) * info.frames;
+  for (const Station& station : layout.stations)
+    if (station.run_start > 0)
+      bytes += bytes_for(static_cast<double>(station.size.width) * station.size.height, station.bands, station.depth);
+  const OutputShape shape = output_shape(layout, target.finish);
+  return bytes + bytes_for(result, layout.result().bands, layout.result().depth) +
+         bytes_for(result, shape.bands, shape.depth);
 }
 
-void check_by_parts(const Chain& chain, const Layout& layout, const RunItem& item, const RunOptions& options) {
+void check_by_parts(const Chain& chain, const Layout& layout, const FrameFile& frame, const Target& target,
+                    const WriteHow& how) {
   const double megabytes = 1024.0 * 1024.0;
   const auto refuse = [&](const std::string& why, const std::string& remedy) {
     throw call_error(fmt::format("The picture is larger than the {:.0f} MB of memory that a run may take, and {}.",
-                                 static_cast<double>(options.memory) / megabytes, why),
-                     item.input.string(), "Allow more memory (--max-memory), or " + remedy + ".");
+                                 static_cast<double>(how.memory) / megabytes, why),
+                     frame.path.string(),
+                     fmt::format("Allow more memory (--max-memory {:.0f}), or {}.",
+                                 std::ceil(memory_for(chain, layout, *frame.info, target) / megabytes), remedy));
   };
-  if (!open_parts(item.input, 1, options.limits)) refuse("it cannot be read by parts", "save it as an upright TIFF");
-  if (item.format != Format::tiff)
-    refuse(fmt::format("{} is not written by parts", name_of(item.format)), "write TIFF (--format tiff)");
-  if (item.finish.empty == EmptyAs::mask)
+  if (frame.band > 0) refuse("its bands are frames", "split it into a file for each band");
+  if (!open_parts(frame.path, frame.page, how.limits))
+    refuse("it cannot be read by parts", "save it as an upright TIFF");
+  if (target.format != Format::tiff)
+    refuse(fmt::format("{} is not written by parts", name_of(target.format)), "write TIFF (--format tiff)");
+  if (target.finish.empty == EmptyAs::mask)
     refuse("a mask beside the result is not written by parts", "tell empty pixels otherwise (--empty alpha)");
   if (chain.resampling.edge != Edge::fill && chain.resampling.edge != Edge::extend)
     refuse(fmt::format("the edge \"{}\" needs all of it", name_of(chain.resampling.edge)),
@@ -183,66 +193,54 @@ void check_by_parts(const Chain& chain, const Layout& layout, const RunItem& ite
   if (!reduce_before(chain, end + 1))
     refuse(fmt::format("step {} needs all of it", end + 1), "make it smaller first (a reduce step)");
   const Station& small = layout.stations[static_cast<std::size_t>(end) + 1];
-  const FileInfo info = read_info(item.input, options.limits);
-  const Layout rest = rest_layout(chain, layout, end + 1, info.bands, info.depth);
-  const double held = bytes_for(static_cast<double>(small.size.width) * small.size.height, info.bands, info.depth);
-  const double made =
-      bytes_for(static_cast<double>(rest.result().size.width) * rest.result().size.height, info.bands, Depth::f32);
-  if (2 * held + 2 * made > static_cast<double>(options.memory))
+  const Layout rest = rest_layout(chain, layout, end + 1, small.bands, small.depth);
+  const double held = bytes_for(static_cast<double>(small.size.width) * small.size.height, small.bands, small.depth);
+  const Station& last = rest.result();
+  const double made = bytes_for(static_cast<double>(last.size.width) * last.size.height, last.bands, Depth::f32);
+  if (2 * held + 2 * made > static_cast<double>(how.memory))
     refuse(fmt::format("what is left behind step {} is so, too", end + 1), "reduce it further");
-  if (rest.result().size != layout.result().size)
+  const Station& whole = layout.result();
+  if (last.size != whole.size || last.bands != whole.bands || last.depth != whole.depth)
     refuse(fmt::format("a step behind step {} goes by what is empty before it", end + 1), "give that step numbers");
 }
 
-RunResult run_by_parts(const Chain& chain, const Layout& layout, const FileInfo& info, const RunItem& item,
-                       const RunOptions& options, const std::vector<std::filesystem::path>& sources, const Job& job) {
-  check_fill(chain, info.bands);
-  const double budget = static_cast<double>(options.memory);
+WarpReport write_by_parts(const Chain& chain, const Layout& layout, const FrameFile& frame, const WriteHow& how,
+                          ResultWriter& writer, const Job& job) {
+  const double budget = static_cast<double>(how.memory);
   const KeptBlocksLimit few_kept(std::size_t{32} << 20);
-  const Size size = layout.result().size;
-  RunResult result{size.width, size.height, true, resamplings(layout, layout.last()), 0, 0};
-  const WriteOptions how = write_options(item, options, layout, info.bands, sources);
-  const Depth depth = item.finish.depth.value_or(info.depth);
-  PictureRows out(item.output, size, info.bands + (how.alpha ? 1 : 0), depth, info.frames, how);
+  const FileInfo& info = *frame.info;
+  const Station& result = layout.result();
   const int end = first_end(layout);
-  const double row = bytes_for(size.width, info.bands, info.depth) + bytes_for(size.width, info.bands + 1, depth);
-  const int rows = rows_at_once(budget / 5, row, tile_height);
-  std::int64_t empty = 0;
-  for (int page = 1; page <= info.frames; ++page) {
-    const Job all = job.part((page - 1.0) / info.frames, static_cast<double>(page) / info.frames);
-    const auto parts = open_parts(item.input, page, options.limits);
-    if (!parts) throw input_error(fmt::format("Page {} cannot be read by parts.", page), item.input.string());
-    const PartedPicture picture(*parts, {info.width, info.height}, info.bands, info.depth, budget / 2);
-    std::optional<RunPictures> rest;
-    WarpReport report{true, 0, 0};
-    if (end < layout.last()) {
-      Image small = reduced(chain, layout, end + 1, picture, budget / 5, all.part(0, 0.9), report);
-      report.empty = 0;
-      rest.emplace(std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(small))),
-                   rest_of(chain, end + 1), rest_layout(chain, layout, end + 1, info.bands, info.depth));
-      WarpReport found;
-      Image whole = rest->pixels(rest->layout().last(), all.part(0.9, 0.95), &found);
-      result.exact = false;
-      report.clamped += found.clamped;
-      report.empty = found.empty;
-      out.append(finished(std::move(whole), item.finish, report.clamped), all.part(0.95, 1));
-    } else {
-      for (int y = 0; y < size.height; y += rows) {
-        const int count = std::min(rows, size.height - y);
-        const Job part = all.part(static_cast<double>(y) / size.height, static_cast<double>(y + count) / size.height);
-        Image band = picture.warped(plan_for(layout, end), {0, y, size.width, count}, chain.resampling,
-                                    part.part(0, 0.8), report);
-        result.exact = result.exact && report.exact;
-        out.append(finished(std::move(band), item.finish, report.clamped), part.part(0.8, 1));
-      }
-    }
-    out.end_page();
-    result.clamped += report.clamped;
-    empty += report.empty;
+  const auto parts = open_parts(frame.path, frame.page, how.limits);
+  if (!parts) throw input_error(fmt::format("Page {} cannot be read by parts.", frame.page), frame.path.string());
+  const PartedPicture picture(*parts, {info.width, info.height}, info.bands, info.depth, budget / 2);
+  WarpReport report{true, 0, 0};
+  if (end < layout.last()) {
+    Image small = reduced(chain, layout, end + 1, picture, budget / 5, job.part(0, 0.9), report);
+    const Station& at = layout.stations[static_cast<std::size_t>(end) + 1];
+    const RunPictures rest(std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(small))),
+                           rest_of(chain, end + 1), rest_layout(chain, layout, end + 1, at.bands, at.depth));
+    WarpReport found;
+    Image whole = rest.pixels(rest.layout().last(), job.part(0.9, 0.95), &found);
+    report = {is_exact_station(layout, layout.last()), report.clamped + found.clamped, found.empty};
+    writer.append(std::move(whole), job.part(0.95, 1));
+    return report;
   }
-  out.commit();
-  result.empty_share = static_cast<double>(empty) / (static_cast<double>(size.width) * size.height * info.frames);
-  return result;
+  const double row = 2 * bytes_for(result.size.width, result.bands + 1, Depth::f32);
+  const int rows = rows_at_once(budget / 5, row, tile_height);
+  for (int y = 0; y < result.size.height; y += rows) {
+    const int count = std::min(rows, result.size.height - y);
+    const Job part =
+        job.part(static_cast<double>(y) / result.size.height, static_cast<double>(y + count) / result.size.height);
+    WarpReport found{true, 0, 0};
+    Image band = picture.warped(plan_for(layout, end), {0, y, result.size.width, count}, chain.resampling,
+                                part.part(0, 0.8), found);
+    report.exact = report.exact && found.exact;
+    report.clamped += found.clamped;
+    report.empty += found.empty;
+    writer.append(std::move(band), part.part(0.8, 1));
+  }
+  return report;
 }
 
 }  // namespace fexel

@@ -1,4 +1,4 @@
-#include "chain/sources.h"
+#include "run/sources.h"
 
 #include "base/error.h"
 #include "files/picture.h"

@@ -1,0 +1,65 @@
+#include "run/output.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+namespace fexel {
+namespace {
+
+constexpr std::string_view empty_table[] = {"fill", "alpha", "nan", "mask"};
+
+}  // namespace
+
+std::string_view name_of(EmptyAs empty) {
+  return empty_table[static_cast<std::size_t>(empty)];
+}
+
+std::vector<std::string> empty_words() {
+  return {std::begin(empty_table), std::end(empty_table)};
+}
+
+OutputShape output_shape(const Layout& layout, const Finish& finish) {
+  const Station& result = layout.result();
+  return {result.size, result.bands + (finish.empty == EmptyAs::alpha ? 1 : 0), finish.depth.value_or(result.depth),
+          result.pixel};
+}
+
+void check_output(const Layout& layout, const Finish& finish, Format format, int pages) {
+  const OutputShape shape = output_shape(layout, finish);
+  if (finish.empty == EmptyAs::nan && shape.depth != Depth::f32)
+    throw call_error(fmt::format("{} samples cannot be NaN.", name_of(shape.depth)), "--empty",
+                     "Convert the samples (--depth f32), or tell empty pixels by --empty alpha or mask.");
+  if (finish.empty == EmptyAs::alpha && format != Format::tiff && format != Format::png)
+    throw call_error(fmt::format("{} cannot hold an alpha band.", name_of(format)), "--empty",
+                     "Use TIFF or PNG (--format), or --empty mask.");
+  if (finish.range && !(finish.range->first != finish.range->second))
+    throw call_error("The range has no width.", "--range", "Give two different numbers, LO,HI.");
+  const bool alpha = finish.empty == EmptyAs::alpha;
+  check_fits(format, shape.bands - (alpha ? 1 : 0), shape.depth, alpha);
+  if (pages > 1 && format != Format::tiff)
+    throw call_error(fmt::format("{} cannot hold {} pages.", name_of(format), pages), "--format",
+                     "Use TIFF (--format tiff).");
+}
+
+Image finished(Image image, const Finish& finish, std::int64_t& clamped) {
+  const Depth depth = finish.depth.value_or(image.depth());
+  if (finish.range)
+    image = with_range(image, depth, finish.range->first, finish.range->second, clamped);
+  else if (depth != image.depth())
+    image = with_depth(image, depth, clamped);
+  if (finish.empty == EmptyAs::nan) put_nan(image);
+  if (finish.empty == EmptyAs::alpha) image = with_alpha(image);
+  return image;
+}
+
+Attached carried_on(const std::filesystem::path& source, const OutputShape& shape, const Finish& finish) {
+  Attached attached = read_attached(source, shape.bands - (finish.empty == EmptyAs::alpha ? 1 : 0));
+  if (finish.range) attached.profile.clear();
+  return attached;
+}
+
+std::int64_t memory_to_use() {
+  return static_cast<std::int64_t>(::sysconf(_SC_PHYS_PAGES)) * ::sysconf(_SC_PAGE_SIZE) / 2;
+}
+
+}  // namespace fexel

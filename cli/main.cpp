@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 
 #include <chrono>
+#include <unistd.h>
+
 #include <csignal>
 #include <cstdlib>
 #include <sstream>
@@ -39,6 +41,8 @@ void listen_for_interrupts(bool json) {
   std::thread([signals, json] {
     int signal = 0;
     sigwait(&signals, &signal);
+    // Should even the ending below be held up, the system ends it.
+    ::alarm(3);
     stop_source().request_stop();
     std::this_thread::sleep_for(patience);
     fexel::remove_hidden_files();

@@ -171,7 +171,8 @@ void SafeFile::withdraw() {
 }
 
 void remove_hidden_files() {
-  const std::scoped_lock lock(hidden_mutex);
+  const std::unique_lock lock(hidden_mutex, std::try_to_lock);
+  if (!lock) return;  // whoever holds it is held up, too
   for (const fs::path& name : hidden_names) ::unlink(name.c_str());
 }
 

@@ -19,6 +19,7 @@ std::optional<Scaling> pure_scaling(const Matrix3& pull);
 /// Taps along one axis: result pixel i reads source pixels first[i] to first[i] + taps − 1, `weights` holding `taps`
 /// numbers for each pixel, which sum to one.
 struct Taps {
+  float largest = 1;  ///< no weight is larger, wherever a result pixel stands: the same for all parts of a result
   int taps = 0;
   std::vector<int> first;
   std::vector<float> weights;

@@ -11,7 +11,6 @@ namespace {
 
 /// The tile of the whole result that a tile at the end of a region is a part of.
 Region whole_tile(const WarpPlan& plan, Region tile) {
-  if (plan.curved) return tile;
   const Size whole = plan.whole == Size{} ? plan.result : plan.whole;
   const int x = tile.x - past(tile.x + plan.whole_x, tile_width), y = tile.y - past(tile.y + plan.whole_y, tile_height);
   const int right = std::max(std::min(x + tile_width, whole.width - plan.whole_x), tile.x + tile.width);

@@ -3,6 +3,7 @@
 #include <fcntl.h>
 #include <sys/wait.h>
 
+#include <cstdlib>
 #include <fstream>
 
 #include "files/picture.h"
@@ -10,6 +11,14 @@
 #include "text/json.h"
 
 namespace fexel::test {
+
+/// The program under test: another build of it where the environment names one.
+inline const char* program() {
+  const char* other = std::getenv("FEXEL_PROGRAM");
+  return other ? other : FEXEL_CLI;
+}
+/// Whether that is one under sanitizers, which take memory of their own and time.
+inline bool sanitized() { return std::getenv("FEXEL_PROGRAM") != nullptr; }
 
 struct Run {
   int code = -1;
@@ -28,10 +37,10 @@ inline pid_t start(const std::vector<std::string>& words, const test::Scratch& s
     point("in", O_RDONLY, 0);
     point("out", O_WRONLY | O_CREAT | O_TRUNC, 1);
     point("err", O_WRONLY | O_CREAT | O_TRUNC, 2);
-    std::vector<char*> arguments{const_cast<char*>(FEXEL_CLI)};
+    std::vector<char*> arguments{const_cast<char*>(program())};
     for (const auto& word : words) arguments.push_back(const_cast<char*>(word.c_str()));
     arguments.push_back(nullptr);
-    ::execv(FEXEL_CLI, arguments.data());
+    ::execv(program(), arguments.data());
     ::_exit(127);
   }
   return child;

@@ -156,6 +156,7 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
   const unsigned first = std::getenv("FEXEL_SEED") ? static_cast<unsigned>(std::atoi(std::getenv("FEXEL_SEED"))) : 1;
   const Scratch scratch;
   int made = 0, parted = 0, refused = 0;
+  std::int64_t differing = 0, compared = 0;
   for (unsigned seed = first; seed < first + static_cast<unsigned>(count); ++seed) {
     Walk walk(seed);
     const Image samples = walk.picture();
@@ -228,21 +229,29 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
       const Region part{x, y, walk.whole(1, last.size.width - x), walk.whole(1, last.size.height - y)};
       const Image piece = warp(*pictures.at(last.run_start, {}), plan_for(layout, layout.last()), part,
                                chain.resampling, Quality::final, {});
-      double most = 0;
+      double most = 0, largest = 1;
       bool masks = true;
       for (int band = 0; band < piece.bands(); ++band)
         for (int j = 0; j < part.height; ++j)
           for (int i = 0; i < part.width; ++i) {
             const double v = value(piece, band, i, j), w = value(whole, band, x + i, y + j);
             if (!(v != v && w != w) && v != w) most = std::max(most, v == v && w == w ? std::abs(v - w) : 1e30);
+            largest = std::max(largest, std::abs(w));
+            differing += !bent && whole.depth() == Depth::u8 && v != w;
+            ++compared;
             masks = masks && piece.valid(i, j) == whole.valid(x + i, y + j);
           }
       INFO("region " << part.x << ", " << part.y << ", " << part.width << " x " << part.height);
-      CHECK(most <= allowed);
+      // The same but for what lies within 1e-5 of a rounding, which of bytes is one sample in tens of thousands.
+      const double rounded = whole.depth() == Depth::f32 ? 2e-6 * largest : 1;
+      CHECK(most <= allowed + rounded);
       CHECK(masks);
     }
     // At the screen's scale: what the window draws of a station is that station resized.
-    if (own && last.size.width > 3 && last.size.height > 3) {
+    // Samples that are taken on purpose stay taken in a view, and are not in a step behind; what is nearest is a toss
+    // where a pixel stands in the middle between two.
+    if (own && last.stride == Stride{} && chain.resampling.kernel != Kernel::nearest && last.size.width > 3 &&
+        last.size.height > 3) {
       const Size view{(last.size.width + 1) / 2, (last.size.height + 1) / 2};
       Chain smaller = chain;
       ResizeStep half;
@@ -258,11 +267,16 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
                {0, 0, view.width, view.height}, chain.resampling, Quality::final, {});
       const double most = difference(written, drawn);
       INFO("drawn at half its size it differs by " << most);
-      CHECK(most <= bend(whole.depth(), bent) + (whole.depth() == Depth::f32 ? 2e-5 : 1));
+      double largest = 1;
+      for (int band = 0; band < drawn.bands(); ++band)
+        for (int j = 0; j < view.height; ++j)
+          for (int i = 0; i < view.width; ++i)
+            if (const double v = std::abs(value(drawn, band, i, j)); v == v) largest = std::max(largest, v);
+      CHECK(most <= allowed + (whole.depth() == Depth::f32 ? 2e-5 * largest : 1));
     }
     // By parts.
     WriteHow little;
-    little.memory = 9000;
+    little.memory = 4000;
     Target parts = target;
     parts.path = scratch / "parts.tif";
     parts.record.clear();
@@ -272,7 +286,12 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
         const RunResult other = write_frames(chain, frames, parts, little, {});
         ++parted;
         const Image pieced = read_picture(parts.path);
-        const double rounding = whole.depth() == Depth::f32 ? 1e-5 : 1;
+        double largest = 1;
+        for (int band = 0; band < file.bands(); ++band)
+          for (int j = 0; j < file.height(); ++j)
+            for (int i = 0; i < file.width(); ++i)
+              if (const double v = std::abs(value(file, band, i, j)); v == v) largest = std::max(largest, v);
+        const double rounding = whole.depth() == Depth::f32 ? 1e-5 * largest : 1;
         const bool spline = chain.resampling.kernel == Kernel::bspline3;
         INFO("by parts it differs by " << difference(file, pieced));
         CHECK(difference(file, pieced) <= allowed + rounding * (spline ? 3 : 1));
@@ -288,6 +307,7 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
     CHECK(again.same);
   }
   INFO(made << " made, " << parted << " of them by parts, " << refused << " refused");
+  CHECK(static_cast<double>(differing) <= 1 + 2e-5 * static_cast<double>(compared));
   CHECK(made > count / 2);
   CHECK(parted >= count / 50);
 }

@@ -52,7 +52,8 @@ void Background::start(const QString& what, Work work, std::function<void(const 
           [failed] { failed(input_error("There is not enough memory for this.", {}, "Choose a larger pixel size.")); });
     } catch (const std::exception& error) {
       hand_over([failed, text = std::string(error.what())] {
-        failed(input_error("This went wrong inside Fexel: " + text + "."));
+        failed(input_error("This went wrong inside Fexel: " + text + ".", {},
+                           "Try it again; if it stays, tell the makers what was done."));
       });
     }
   });

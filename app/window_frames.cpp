@@ -15,7 +15,8 @@ namespace {
 FrameReader reader_of(const Chain& chain, const std::vector<FrameFile>& frames) {
   return {static_cast<int>(frames.size()), [&frames, out_of_it = left_out(chain, frames)](int i, const Job& quiet) {
             const auto at = static_cast<std::size_t>(i);
-            if (out_of_it[at]) throw input_error(QObject::tr("It is left out.").toStdString());
+            if (out_of_it[at])
+              throw input_error(QObject::tr("It is left out.").toStdString(), {}, "Tick it to take it in.");
             return read_frame(frames[at], {}, quiet);
           }};
 }

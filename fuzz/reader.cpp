@@ -24,6 +24,13 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
                                  info.height - info.height / 3};
       if (parts->read(region, {}).width() != region.width) std::abort();
     }
+    int pages = 0;
+    fexel::Limits salvaging = limits;
+    salvaging.salvage = true;
+    for (const fexel::PageInfo& page : fexel::read_pages(path, salvaging)) {
+      if (++pages > 6) break;
+      if (page.info) fexel::read_picture(path, pages, salvaging);
+    }
   } catch (const fexel::Error& error) {
     if (error.message().empty() || error.message().back() != '.') std::abort();
   }

@@ -119,7 +119,8 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
                              const Job& job)
     : size_{frame.width(), frame.height()} {
   if (std::min(size_.width, size_.height) < smallest_side)
-    throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.");
+    throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.", {},
+                      "Leave the frame out, or use a larger picture.");
   if (band > frame.bands())
     throw call_error("The frame does not have this band.", {}, "Choose a band that every frame has.");
   Image plane = plane_of(frame, band, job);
@@ -141,7 +142,8 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
   if (spread.count < smallest_side * smallest_side / 4)
     throw input_error("None of the frame's pixels counts.", {}, "Widen the region or the mask.");
   if (!(spread.deviation > 1e-6 * (1 + std::abs(spread.mean))))
-    throw input_error("The frame has no texture: every pixel is the same.");
+    throw input_error("The frame has no texture: every pixel is the same.", {},
+                      "Leave the frame out, or match on another region or band.");
   mean_ = spread.mean;
   spread_ = spread.deviation;
   const auto mean = static_cast<float>(mean_), scale = static_cast<float>(1 / spread_);

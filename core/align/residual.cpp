@@ -129,7 +129,7 @@ ResidualShift shift_of(const Window& window, const Samples& frame) {
 ResidualField residual_field(const Image& reference, const Image& frame, int band, Likeness likeness, int window,
                              const Job& job) {
   if (reference.width() != frame.width() || reference.height() != frame.height())
-    throw call_error("The frames are not of one size.");
+    throw call_error("The frames are not of one size.", {}, "Crop them to one size first.");
   const PreparedFrame still(reference, band, likeness, nullptr, Role::moved, job),
       moved(frame, band, likeness, nullptr, Role::moved, job);
   const Image& plane = still.plane(0);

@@ -38,7 +38,7 @@ class Aligner {
   }
 
   Alignment run() {
-    if (frames_.count < 1) throw call_error("There are no frames to align.");
+    if (frames_.count < 1) throw call_error("There are no frames to align.", {}, "Name at least two.");
     if (options_.against == Against::frame && (options_.number < 1 || options_.number > frames_.count))
       throw call_error(fmt::format("There is no frame {}.", options_.number), "against",
                        fmt::format("Choose one from 1 to {}.", frames_.count));

@@ -181,7 +181,8 @@ std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, co
     const Exiv2::DataBuf bytes = io.read(static_cast<long>(io.size()));
     return {bytes.pData_, bytes.pData_ + bytes.size_};
   } catch (const Exiv2::AnyError& error) {
-    throw input_error(std::string("The metadata could not be written into the JPEG: ") + error.what() + ".");
+    throw input_error(std::string("The metadata could not be written into the JPEG: ") + error.what() + ".", {},
+                      "Write TIFF or PNG instead.");
   }
 }
 

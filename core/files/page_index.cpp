@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <algorithm>
 #include <cerrno>
+#include <chrono>
 #include <cstring>
 #include <list>
 #include <mutex>
@@ -68,6 +70,11 @@ std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
   if (!identity) throw input_error("The file cannot be read.", path.string(), "Check the disk.");
   if (auto found = known_as(*identity)) return found;
   auto index = std::make_shared<const PageIndex>(find(descriptor, static_cast<std::uint64_t>(identity->size)));
+  // Of a file that was written just now the clock does not tell whether it is written again.
+  constexpr std::int64_t settled_ns = 2'000'000'000;
+  const auto now =
+      std::chrono::duration_cast<std::chrono::nanoseconds>(std::chrono::system_clock::now().time_since_epoch()).count();
+  if (now - std::max(identity->modified_ns, identity->changed_ns) < settled_ns) return index;
   const std::scoped_lock lock(known_mutex);
   known.push_front({*identity, index});
   if (known.size() > most_known) known.pop_back();

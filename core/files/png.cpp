@@ -86,7 +86,7 @@ void write_png(png_structp png, png_bytep data, png_size_t size) {
 }
 [[noreturn]] void raise_write(png_structp png, png_const_charp message) {
   throw input_error(fmt::format("The PNG could not be written: {}.", message),
-                    static_cast<Target*>(png_get_error_ptr(png))->path.string());
+                    static_cast<Target*>(png_get_error_ptr(png))->path.string(), "Write TIFF instead.");
 }
 
 constexpr double most_at_once = 512.0 * 1024 * 1024;

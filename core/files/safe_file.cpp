@@ -204,12 +204,14 @@ std::string read_text(const fs::path& path, std::int64_t limit) {
   const auto size = fs::file_size(path, code);
   if (code) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
   if (size > static_cast<std::uintmax_t>(limit))
-    throw input_error(fmt::format("The file has {} bytes; at most {} are read.", size, limit), path.string());
+    throw input_error(fmt::format("The file has {} bytes; at most {} are read.", size, limit), path.string(),
+                      "Check that it is the file that was meant.");
   std::ifstream in(path, std::ios::binary);
   std::string text(static_cast<std::size_t>(size), '\0');
   in.read(text.data(), static_cast<std::streamsize>(size));
   text.resize(static_cast<std::size_t>(in.gcount()));
-  if (!in && !in.eof()) throw input_error("The file cannot be read.", path.string());
+  if (!in && !in.eof())
+    throw input_error("The file cannot be read.", path.string(), "Check the disk, and that it may be read.");
   return text;
 }
 

@@ -24,7 +24,8 @@ std::string_view name_of(Depth depth) {
 Image::Image(int width, int height, int bands, Depth depth, Start start)
     : width_(width), height_(height), bands_(bands), depth_(depth) {
   if (width < 1 || height < 1 || bands < 1)
-    throw call_error(fmt::format("A picture cannot be {} x {} pixels with {} bands.", width, height, bands));
+    throw call_error(fmt::format("A picture cannot be {} x {} pixels with {} bands.", width, height, bands), {},
+                     "Choose values that give a smaller picture.");
   stride_bytes_ = (row_bytes() + 63) / 64 * 64;
   const auto rows = static_cast<std::size_t>(height) * static_cast<std::size_t>(bands);
   try {

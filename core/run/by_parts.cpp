@@ -212,7 +212,9 @@ WarpReport write_by_parts(const Chain& chain, const Layout& layout, const FrameF
   const Station& result = layout.result();
   const int end = first_end(layout);
   const auto parts = open_parts(frame.path, frame.page, how.limits);
-  if (!parts) throw input_error(fmt::format("Page {} cannot be read by parts.", frame.page), frame.path.string());
+  if (!parts)
+    throw input_error(fmt::format("Page {} cannot be read by parts.", frame.page), frame.path.string(),
+                      "Allow more memory (--max-memory), or save it as an upright TIFF.");
   const PartedPicture picture(*parts, {info.width, info.height}, info.bands, info.depth, budget / 2);
   WarpReport report{true, 0, 0};
   if (end < layout.last()) {

@@ -3,6 +3,7 @@
 #include "app/frames_column.h"
 #include "app/masks_panel.h"
 #include "app/ways_sheet.h"
+#include "run/verify.h"
 #include "tests/scene.h"
 #include "tests/window/desk.h"
 #include "text/json.h"
@@ -238,6 +239,50 @@ TEST_CASE("a frame that is cut before it is written is said, and is no black pag
   // The file is not the one that was opened.
   CHECK_FALSE(QFileInfo::exists(out));
   CHECK(desk.named<QLabel>("What came of writing")->text().contains("changed"));
+}
+
+TEST_CASE("what the window writes under random faults stands with its record and is right, or is not there",
+          "[window][siege]") {
+  const double seconds = std::getenv("FEXEL_SIEGE") ? std::atof(std::getenv("FEXEL_SIEGE")) : 4;
+  Frames desk(5);
+  desk.document().insert_step("denoise", 0);
+  desk.document().insert_step("turn", 1);
+  desk.document().select_tile(desk.document().tiles() - 1);
+  std::vector<std::filesystem::path> frames;
+  for (int i = 1; i <= 5; ++i) frames.push_back(desk.folder.toStdString() + "/frame-" + std::to_string(i) + ".tif");
+  std::mt19937 random(4);
+  int stood = 0, rounds = 0;
+  for (QElapsedTimer time; rounds < 8 || time.elapsed() < 1000 * seconds; ++rounds) {
+    if (!time.isValid()) time.start();
+    const std::filesystem::path& victim = frames[random() % frames.size()];
+    const std::string kept = read_text(victim), name = "round-" + std::to_string(rounds);
+    const bool numbered = random() % 2 == 0;
+    const std::filesystem::path target = desk.scratch / (numbered ? name + "-{index}.png" : name + ".tif");
+    const unsigned fault = static_cast<unsigned>(random() % 5);
+    INFO("round " << rounds << ", fault " << fault);
+    desk.window.write_out(QString::fromStdString(target.string()), false);
+    QTest::qWait(static_cast<int>(random() % 90));
+    if (fault == 1) desk.window.background().cancel();
+    if (fault == 2) std::filesystem::remove(victim);
+    if (fault == 3) std::filesystem::resize_file(victim, kept.size() / 2);
+    if (fault == 4) write_text(victim, read_text(frames.front()), true);
+    desk.wait();
+    const std::filesystem::path record = record_path(target, 5);
+    for (const auto& file : sequence_names(target, 5))
+      if (std::filesystem::exists(file)) CHECK(std::filesystem::exists(record));
+    write_text(victim, kept, true);
+    if (std::filesystem::exists(record)) {
+      ++stood;
+      CHECK(verify_record(record, {}, {}).same);
+    }
+    // The frames are not those that were opened any more: they are opened anew.
+    desk.window.open_sequence({desk.folder});
+    desk.wait();
+    desk.document().insert_step("denoise", 0);
+    desk.document().insert_step("turn", 1);
+    desk.document().select_tile(desk.document().tiles() - 1);
+  }
+  CHECK(stood > 0);
 }
 
 TEST_CASE("matching is held to a rectangle that is dragged, and the trial says how far to trust it", "[window]") {

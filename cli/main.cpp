@@ -1,8 +1,8 @@
 /// fexel-cli: the work of the window from the command line.
 #include <fmt/format.h>
 
-#include <chrono>
 #include <unistd.h>
+#include <chrono>
 
 #include <csignal>
 #include <cstdlib>

@@ -1,6 +1,8 @@
 #include <fmt/format.h>
 #include <unistd.h>
 
+#include <charconv>
+#include <cmath>
 #include <memory>
 
 #include "base/printable.h"
@@ -43,6 +45,30 @@ void end_progress(const Common& common) {
 
 Json error_json(const Error& error) {
   return {{"message", error.message()}, {"where", error.where()}, {"remedy", error.remedy()}};
+}
+
+std::optional<std::vector<double>> numbers_in(const std::string& text, char apart) {
+  std::vector<double> out;
+  for (const char *at = text.data(), *const end = at + text.size();; ++at) {
+    double value = 0;
+    const auto [behind, code] = std::from_chars(at, end, value);
+    if (code != std::errc() || !std::isfinite(value)) return std::nullopt;
+    out.push_back(value);
+    at = behind;
+    if (at == end) return out;
+    if (*at != apart) return std::nullopt;
+  }
+}
+
+CLI::Validator number_from(double low, double high) {
+  const std::string range = fmt::format("a number from {} to {}", low, high);
+  return {[=](std::string& text) {
+            double value = 0;
+            const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
+            const bool whole = code == std::errc() && end == text.data() + text.size();
+            return whole && value >= low && value <= high ? std::string() : "\"" + text + "\" is not " + range;
+          },
+          range};
 }
 
 void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep) {

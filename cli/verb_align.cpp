@@ -18,14 +18,17 @@ struct AlignWords {
 };
 
 Region read_region(const std::string& text) {
-  Region r;
-  char more = 0;
-  if (std::sscanf(text.c_str(), "%d,%d,%d,%d%c", &r.x, &r.y, &r.width, &r.height, &more) != 4 || r.width < 1 ||
-      r.height < 1 || std::abs(r.x) > 100'000'000 || std::abs(r.y) > 100'000'000 || r.width > 100'000'000 ||
-      r.height > 100'000'000)
+  const auto numbers = numbers_in(text, ',');
+  constexpr double most = 100'000'000;
+  const bool right =
+      numbers && numbers->size() == 4 &&
+      std::ranges::all_of(*numbers, [](double v) { return v == std::floor(v) && std::abs(v) <= most; }) &&
+      (*numbers)[2] >= 1 && (*numbers)[3] >= 1;
+  if (!right)
     throw call_error(fmt::format("\"{}\" is not a region.", text), "--region",
                      "Give x,y,width,height in pixels of the reference, such as 100,50,640,480.");
-  return r;
+  const auto whole = [&](std::size_t i) { return static_cast<int>((*numbers)[i]); };
+  return {whole(0), whole(1), whole(2), whole(3)};
 }
 
 Json as_json(const AlignRunResult& result) {
@@ -185,7 +188,7 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--failed", words->failed, "frames that did not match: keep (where they are) or leave-out (keep)")
       ->check(CLI::IsMember({"keep", "leave-out"}));
   verb->add_option("--max-memory", words->memory, "MB that writing may take for a frame (half of the machine's)")
-      ->check(CLI::Range(64.0, 1e9));
+      ->check(number_from(64.0, 1e9));
   verb->add_flag("--salvage", words->salvage, "use what there is of a stack that is cut short");
   verb->add_option("--report", words->report, "write what --json says to this file too");
   add_common(*verb, common);

@@ -21,19 +21,18 @@ struct ApplyOptions {
 
 /// "I/N": the I-th of N equal parts of the inputs, counted from 1.
 std::pair<int, int> read_shard(const std::string& text) {
-  int part = 0, parts = 0;
-  char rest = 0;
-  if (std::sscanf(text.c_str(), "%d/%d%c", &part, &parts, &rest) != 2 || part < 1 || parts < part || parts > 100000)
+  const auto numbers = numbers_in(text, '/');
+  const double part = numbers && numbers->size() == 2 ? numbers->front() : 0, parts = part > 0 ? numbers->back() : 0;
+  if (part < 1 || parts < part || parts > 100000 || part != std::floor(part) || parts != std::floor(parts))
     throw call_error(fmt::format("\"{}\" is not a shard.", text), "--shard", "Give I/N, such as 1/4.");
-  return {part, parts};
+  return {static_cast<int>(part), static_cast<int>(parts)};
 }
 
 /// "LO,HI": two numbers.
 std::pair<double, double> read_range(const std::string& text) {
-  double low = 0, high = 0;
-  char rest = 0;
-  if (std::sscanf(text.c_str(), "%lf,%lf%c", &low, &high, &rest) != 2 || !(std::abs(low) < 1e12) ||
-      !(std::abs(high) < 1e12) || low == high)
+  const auto numbers = numbers_in(text, ',');
+  const double low = numbers && numbers->size() == 2 ? numbers->front() : 0, high = numbers ? numbers->back() : 0;
+  if (!numbers || numbers->size() != 2 || std::abs(low) >= 1e12 || std::abs(high) >= 1e12 || low == high)
     throw call_error(fmt::format("\"{}\" is not a range.", text), "--range",
                      "Give two different numbers, LO,HI, such as 100,4000.");
   return {low, high};
@@ -209,9 +208,9 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(CLI::IsMember(empty_words()));
   verb->add_option("--max-memory", options->memory,
                    "MB that a run may take; larger TIFFs are read and written by parts (half of the machine's)")
-      ->check(CLI::Range(64.0, 1e9));
+      ->check(number_from(64.0, 1e9));
   verb->add_option("--max-pixels", options->pixels, "megapixels of a page; a file that says more is refused (4000)")
-      ->check(CLI::Range(0.001, 1e6));
+      ->check(number_from(0.001, 1e6));
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
   verb->add_flag("--resume", options->run.resume,
                  "results that stand as their records say are skipped; what a broken run left is made whole");

@@ -46,7 +46,7 @@ void add_verify(CLI::App& app, Common& common, Verbs& verbs) {
   CLI::App* verb = app.add_subcommand("verify", "runs a record's chain again and compares with its result");
   verb->add_option("RECORD", options->path, "RESULT.record.json, beside the result")->required();
   verb->add_option("--max-memory", options->memory, "MB that a run may take (half of the machine's)")
-      ->check(CLI::Range(64.0, 1e9));
+      ->check(number_from(64.0, 1e9));
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_verify(common, *options); });
 }

@@ -29,6 +29,10 @@ void end_progress(const Common& common);
 /// The error as the JSON object that --json promises.
 Json error_json(const Error& error);
 
+/// The numbers of a text, one character apart; nothing where something else is in it.
+std::optional<std::vector<double>> numbers_in(const std::string& text, char apart);
+/// A number from `low` to `high`, and no other: not "nan", which compares with nothing.
+CLI::Validator number_from(double low, double high);
 /// Raises a call error when a report may not be written there: checked before the work.
 void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep);
 

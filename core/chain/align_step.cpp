@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <charconv>
+
 #include "base/error.h"
 #include "chain/step_align.h"
 #include "text/reader.h"
@@ -11,8 +13,8 @@ AgainstWhat against_of(const std::string& text) {
   const std::string word = text.substr(0, colon), rest = colon == std::string::npos ? "" : text.substr(colon + 1);
   AgainstWhat out;
   const auto number = [&] {
-    char more = 0;
-    if (std::sscanf(rest.c_str(), "%d%c", &out.number, &more) != 1 || out.number < 1)
+    const auto [end, code] = std::from_chars(rest.data(), rest.data() + rest.size(), out.number);
+    if (code != std::errc() || end != rest.data() + rest.size() || out.number < 1)
       throw call_error(fmt::format("\"{}\" is not a number of frames.", rest), "/against",
                        "Give a whole number from 1, such as average:4 or frame:7.");
   };

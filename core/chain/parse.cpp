@@ -185,7 +185,13 @@ Chain parse_chain(const std::string& text) {
 }
 
 Chain load_chain(const std::string& path) {
-  const std::string text = read_text(path);
+  std::string text;
+  try {
+    text = read_text(path);
+  } catch (const Error& error) {
+    // Without its chain a call is wrong, whatever it names besides.
+    throw call_error(error.message(), path, error.remedy());
+  }
   try {
     return parse_chain(text);
   } catch (const Error& error) {

@@ -2,6 +2,7 @@
 /// hostile names and broken runs.
 #include <sys/resource.h>
 #include <sys/stat.h>
+#include <zlib.h>
 
 #include <fmt/format.h>
 
@@ -65,6 +66,26 @@ Image level(int width, int height, int bands, Depth depth, double value) {
       for (int y = 0; y < height; ++y) std::fill_n(image.row<T>(b, y), width, static_cast<T>(value));
   });
   return image;
+}
+
+/// As the PNG format packs text.
+std::string deflated(const std::string& text) {
+  std::string out(::compressBound(text.size()), '\0');
+  auto size = static_cast<uLongf>(out.size());
+  REQUIRE(::compress(reinterpret_cast<Bytef*>(out.data()), &size, reinterpret_cast<const Bytef*>(text.data()),
+                     text.size()) == Z_OK);
+  out.resize(size);
+  return out;
+}
+
+/// CRC-32 of ISO 3309, bit by bit.
+std::uint32_t crc(const std::string& bytes) {
+  std::uint32_t value = 0xffffffff;
+  for (const char c : bytes) {
+    value ^= static_cast<unsigned char>(c);
+    for (int i = 0; i < 8; ++i) value = (value & 1) != 0 ? value >> 1 ^ 0xedb88320 : value >> 1;
+  }
+  return ~value;
 }
 
 /// Every file below a folder with its checksum.
@@ -507,15 +528,23 @@ TEST_CASE("memory keeps to its limit, or the least that would do is said", "[saf
   for (unsigned i = 0; i < 3; ++i) pages.push_back(noise(7000, 5200, 1, Depth::u16, i));
   const std::string large = f.stack("large.tif", pages);
   pages.clear();
-  // The peak of the process, in megabytes.
+  // The peak of the process, in megabytes, as the system tells it while it runs.
   const auto peak = [&](const std::vector<std::string>& words, int& code) {
     const test::Scratch said;
     const pid_t child = start(words, said);
+    double most = 0;
     int status = 0;
-    struct rusage used {};
-    ::wait4(child, &status, 0, &used);
+    while (::waitpid(child, &status, WNOHANG) == 0) {
+      std::ifstream in("/proc/" + std::to_string(child) + "/status");
+      for (std::string line; std::getline(in, line);)
+        if (line.starts_with("VmHWM:")) most = std::max(most, std::atof(line.c_str() + 6) / 1024);
+      std::ifstream name("/proc/" + std::to_string(child) + "/comm");
+      std::string comm;
+      if (!(name >> comm) || !comm.starts_with("fexel")) most = 0;  // before it is the program
+      std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    }
     code = WIFEXITED(status) ? WEXITSTATUS(status) : 1000;
-    return static_cast<double>(used.ru_maxrss) / 1024;
+    return most;
   };
   int code = 0;
   const std::string chain = f.chain(R"({"step":"crop","x":3000,"y":2000,"width":50,"height":50})");
@@ -528,7 +557,7 @@ TEST_CASE("memory keeps to its limit, or the least that would do is said", "[saf
   const Run refused =
       run({"apply", f.chain(R"({"step":"denoise","radius":2})"), large, "--out", f.out, "--max-memory", "64"});
   CHECK(refused.code == 2);
-  CHECK_THAT(refused.err, Contains("--max-memory 2") || Contains("--max-memory 1"));
+  CHECK_THAT(refused.err, Contains("--max-memory 30"));
 }
 
 TEST_CASE("low memory is a sentence, not a crash", "[safety]") {
@@ -564,7 +593,7 @@ TEST_CASE("files that say more than they hold are refused at once", "[safety]") 
   std::string tiff("II*\0\x08\0\0\0", 8);
   const auto put16 = [&](unsigned v) { tiff += static_cast<char>(v & 255), tiff += static_cast<char>(v >> 8); };
   const auto put32 = [&](unsigned v) { put16(v & 0xffff), put16(v >> 16); };
-  const std::vector<std::array<unsigned, 3>> tags = {{256, 4, 65536}, {257, 4, 65536}, {258, 3, 8},     {259, 3, 8},
+  const std::vector<std::array<unsigned, 3>> tags = {{256, 4, 60000}, {257, 4, 60000}, {258, 3, 8},     {259, 3, 8},
                                                      {262, 3, 1},     {277, 3, 1},     {322, 4, 65536}, {323, 4, 65536},
                                                      {324, 4, 200},   {325, 4, 2000}};
   put16(static_cast<unsigned>(tags.size()));
@@ -577,6 +606,47 @@ TEST_CASE("files that say more than they hold are refused at once", "[safety]") 
   CHECK(refused.code == 1);
   CHECK_THAT(refused.err, Contains("fewer samples"));
   CHECK(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() < 5);
+}
+
+TEST_CASE("a PNG with much text and a JPEG that is cut are read or refused in no time", "[safety]") {
+  const Folder f;
+  const std::string png = f.picture("a.png", noise(40, 30, 1, Depth::u8));
+  // Chunks of text, each of which would unpack to 4 MB.
+  std::string bytes = read_text(png);
+  const std::string packed = deflated(std::string(4 << 20, 'x'));
+  std::string chunk = "zTXt" + std::string("Comment\0\0", 9) + packed, many;
+  const auto big_endian = [](std::uint32_t v) {
+    std::string out;
+    for (int shift = 24; shift >= 0; shift -= 8) out += static_cast<char>(v >> shift);
+    return out;
+  };
+  const std::uint32_t sum = crc(chunk);
+  for (int i = 0; i < 200; ++i)
+    many += big_endian(static_cast<std::uint32_t>(chunk.size() - 4)) + chunk + big_endian(sum);
+  const std::string heavy = f.put("heavy.png", bytes.substr(0, 33) + many + bytes.substr(33));
+  const std::string jpeg = f.at("a.jpg");
+  REQUIRE(run({"apply", f.chain(R"({"step":"resize","width":9000,"height":9000})"), png, "--out", f.out, "--name",
+               "large", "--format", "jpeg"})
+              .code == 0);
+  const std::string large = read_text(f.out + "/large.jpg");
+  f.put("a.jpg", large.substr(0, 15000));
+  const auto begin = std::chrono::steady_clock::now();
+  CHECK(run({"info", heavy}).code == 0);
+  CHECK(run({"apply", f.chain(""), heavy, "--out", f.out}).code == 0);
+  CHECK(run({"apply", f.chain(""), jpeg, "--out", f.out}).code == 1);
+  CHECK(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() < (sanitized() ? 15 : 3));
+}
+
+TEST_CASE("a chain of thousands of steps takes no time of its own", "[safety]") {
+  const Folder f;
+  std::string steps;
+  for (int i = 0; i < 3000; ++i)
+    steps += (i > 0 ? "," : "") + std::string(R"({"step":"turn","degrees":)") + (i % 2 == 0 ? "10" : "-10") +
+             R"(,"extent":"keep"})";
+  const std::string source = f.picture("a.png", noise(60, 40, 1, Depth::u8));
+  const auto begin = std::chrono::steady_clock::now();
+  CHECK(run({"apply", f.chain(steps), source, "--out", f.out}).code == 0);
+  CHECK(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() < (sanitized() ? 30 : 5));
 }
 
 TEST_CASE("stacks of thousands of pages take time in proportion", "[safety]") {

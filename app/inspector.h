@@ -117,6 +117,7 @@ class ResultPage : public InspectorPage {
   void show_failure(const Error& error);
   QString path() const;
   LossSpot* loss_spot() const;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  Q_SIGNALS:
   void write_wanted(const QString& path, bool replace);

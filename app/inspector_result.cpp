@@ -67,6 +67,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   p.path = new QLineEdit;
   p.path->setAccessibleName(tr("File to write"));
   p.path->setPlaceholderText(tr("file to write"));
+  p.path->installEventFilter(this);
   column()->addWidget(p.path);
   p.folder = fields::sentence(tr("The folder"));
   column()->addWidget(p.folder);
@@ -123,6 +124,18 @@ void ResultPage::set_path(const QString& path) {
 void ResultPage::show_problem(const QString& text, bool may_replace) {
   fields::say(parts_->problem, text, true);
   parts_->replace->setVisible(may_replace);
+}
+
+bool ResultPage::eventFilter(QObject* watched, QEvent* event) {
+  // A line that is edited would take Ctrl+E for a move to its end.
+  if (watched == parts_->path && event->type() == QEvent::ShortcutOverride) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->key() == Qt::Key_E && key->modifiers() == Qt::ControlModifier) {
+      event->ignore();
+      return true;
+    }
+  }
+  return InspectorPage::eventFilter(watched, event);
 }
 
 void ResultPage::say_folder() {

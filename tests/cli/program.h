@@ -18,7 +18,9 @@ inline const char* program() {
   return other ? other : FEXEL_CLI;
 }
 /// Whether that is one under sanitizers, which take memory of their own and time.
-inline bool sanitized() { return std::getenv("FEXEL_PROGRAM") != nullptr; }
+inline bool sanitized() {
+  return std::getenv("FEXEL_PROGRAM") != nullptr;
+}
 
 struct Run {
   int code = -1;

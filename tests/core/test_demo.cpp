@@ -1,7 +1,6 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "run/align_search.h"
 #include "chain/cost.h"
 #include "chain/evaluate.h"
 #include "chain/trust.h"
@@ -10,6 +9,7 @@
 #include "measure/edges.h"
 #include "measure/proposal.h"
 #include "measure/rim.h"
+#include "run/align_search.h"
 #include "tests/support.h"
 #include "text/json.h"
 

@@ -142,9 +142,9 @@ TEST_CASE("a source is never written over, by whatever name", "[files]") {
   auto keep = std::make_shared<ProtectedPaths>();
   keep->add(source, "the source");
   for (const char* name : {"source.png", "alias.png", "twin.png", "./source.png"}) {
-    CHECK_THROWS_WITH(write_pictures(scratch / name, test::one_page(test::noise(9, 9, 1, Depth::u8)),
-                                     {Format::png, {}, true, keep}),
-                      Catch::Contains("source"));
+    CHECK_THROWS_WITH(
+        write_pictures(scratch / name, test::one_page(test::noise(9, 9, 1, Depth::u8)), {Format::png, {}, true, keep}),
+        Catch::Contains("source"));
   }
   CHECK(checksum(source) == before);
 }

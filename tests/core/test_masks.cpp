@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
 #include "base/error.h"
-#include "run/align_search.h"
 #include "chain/masks.h"
+#include "run/align_search.h"
 #include "tests/scene.h"
 #include "tests/support.h"
 

@@ -156,7 +156,9 @@ std::vector<Expected> expected_of(const MapClass& map, const Layout& layout, con
         if (how.kernel == Kernel::nearest) allowed = 0;
         if (how.kernel != Kernel::nearest && bends)
           allowed += (map.nonlinear ? 1.5 / 256 : 0) * steepest(samples, band, place->at, stretch, how.edge) +
-                     (wide ? 0.012 * range : stretch > 0.95 ? 0.002 * range : 0);
+                     (wide             ? 0.012 * range
+                      : stretch > 0.95 ? 0.002 * range
+                                       : 0);
         if (samples.depth() != Depth::f32) value = std::clamp(value, 0.0, top_of(samples.depth()));
       }
       here.values.push_back(value);

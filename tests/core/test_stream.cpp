@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
-#include "run/run.h"
 #include "files/parts.h"
 #include "resample/reach.h"
+#include "run/run.h"
 #include "tests/support.h"
 
 using namespace fexel;

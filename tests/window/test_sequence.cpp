@@ -252,7 +252,7 @@ TEST_CASE("what the window writes under random faults stands with its record and
   for (int i = 1; i <= 5; ++i) frames.push_back(desk.folder.toStdString() + "/frame-" + std::to_string(i) + ".tif");
   std::mt19937 random(4);
   int stood = 0, rounds = 0;
-  for (QElapsedTimer time; rounds < 8 || time.elapsed() < 1000 * seconds; ++rounds) {
+  for (QElapsedTimer time; rounds < 8 || static_cast<double>(time.elapsed()) < 1000 * seconds; ++rounds) {
     if (!time.isValid()) time.start();
     const std::filesystem::path& victim = frames[random() % frames.size()];
     const std::string kept = read_text(victim), name = "round-" + std::to_string(rounds);

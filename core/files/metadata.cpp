@@ -173,7 +173,7 @@ std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, co
     }
     if (!attached.profile.empty()) {
       Exiv2::DataBuf profile(attached.profile.data(), static_cast<long>(attached.profile.size()));
-      file->setIccProfile(profile);
+      file->setIccProfile(profile, false);  // the source's own, whatever is thought of it
     }
     file->writeMetadata();
     Exiv2::BasicIo& io = file->io();

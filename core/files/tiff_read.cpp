@@ -163,6 +163,9 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &planes);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &bits);
+  if (TIFFIsCODECConfigured(compression) == 0)
+    throw unsupported(path_,
+                      fmt::format("The TIFF is compressed in a way that is not read here (number {}).", compression));
   interleaved_ = planes == PLANARCONFIG_CONTIG;
   tiled_ = TIFFIsTiled(tiff) != 0;
   swapped_ = TIFFIsByteSwapped(tiff) != 0 && bits > 8;

@@ -9,6 +9,7 @@
 #include <span>
 
 #include "files/codec.h"
+#include "files/metadata.h"
 
 namespace fexel::codec {
 namespace {
@@ -64,7 +65,7 @@ class Reader {
     png_uint_32 x = 0, y = 0;
     int unit = 0;
     if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
-      out.pixel_size = pixel_size_from_density(x, y);
+      out.density = pixel_size_from_density(x, y);
     return out;
   }
   png_structp png() { return png_; }
@@ -143,7 +144,10 @@ void write_by_rows(png_structp png, const Image& image, const Job& job) {
 
 FileInfo png_info(const fs::path& path) {
   FileInfo info = Reader(path).info();
-  if (!png_attached(path).profile.empty()) info.profile = "embedded";
+  const Stored stored = png_attached(path);
+  if (!stored.profile.empty()) info.profile = "embedded";
+  const CameraData camera = camera_data(stored.exif);
+  take_density(info, info.density, camera.photo, camera.scan || stored.software == own_name);
   return info;
 }
 
@@ -212,6 +216,10 @@ Stored png_attached(const fs::path& path) {
       const auto at = static_cast<std::size_t>(end - bytes.begin() + skipped);
       return at < bytes.size() ? std::span<const unsigned char>(bytes).subspan(at) : std::span<const unsigned char>();
     };
+    if (type == "tEXt" && keyword == "Software") {
+      const auto text = behind(1);
+      out.software.assign(text.begin(), text.end());
+    }
     if (type == "eXIf") out.exif = bytes;
     if (type == "iCCP") out.profile = inflated(behind(2), 2 * most_packed);
     const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
@@ -287,6 +295,11 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
   if (!attached.camera.empty())
     png_set_eXIf_1(png, info, static_cast<png_uint_32>(attached.camera.size()), attached.camera.data());
   png_write_info(png, info);
+  constexpr std::string_view written_by("Software\0", 9);
+  std::string said(written_by);
+  said += own_name;
+  png_write_chunk(png, reinterpret_cast<png_const_bytep>("tEXt"), reinterpret_cast<png_const_bytep>(said.data()),
+                  said.size());
   // By hand: the library refuses profiles by what it knows of some, and the source's was no other.
   if (!attached.profile.empty()) {
     const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(

@@ -105,7 +105,12 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
     throw unsupported(
         path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
-  info.pixel_size = density(tiff);
+  const char *software = nullptr, *maker = nullptr;
+  std::uint64_t exif = 0;
+  const bool own = TIFFGetField(tiff, TIFFTAG_SOFTWARE, &software) != 0 && software && own_name == software;
+  const bool photo = TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 ||
+                     (TIFFGetField(tiff, TIFFTAG_MAKE, &maker) != 0 && maker && *maker != 0);
+  take_density(info, density(tiff), photo, own);
   std::uint32_t length = 0;
   void* profile = nullptr;
   if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) info.profile = "embedded";

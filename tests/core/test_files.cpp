@@ -316,3 +316,34 @@ TEST_CASE("a camera's JPEG is laid upright, and its 72 dots an inch are not beli
   CHECK(test::value(upright, 0, 8, 4) == Approx(20).margin(3));
   CHECK(test::value(upright, 0, 8, 28) == Approx(220).margin(3));
 }
+
+TEST_CASE("a printing density is offered, and is a scale only in what Fexel or a scanner wrote", "[files]") {
+  const test::Scratch scratch;
+  const auto written = [&](const char* name, Format format) {
+    write_pictures(scratch / name, test::one_page(test::noise(32, 16, 1, Depth::u8)),
+                   {format, PixelSize{25.4 / 300, 25.4 / 300, "mm"}, true, {}});
+    return scratch / name;
+  };
+  for (const auto& [name, format] :
+       {std::pair{"a.tif", Format::tiff}, std::pair{"a.png", Format::png}, std::pair{"a.jpg", Format::jpeg}}) {
+    const auto path = written(name, format);
+    const FileInfo own = read_info(path);
+    INFO(name);
+    REQUIRE(own.pixel_size);
+    CHECK(own.pixel_size->x == Approx(25.4 / 300).epsilon(1e-3));
+    CHECK_FALSE(own.density);
+    // The same file by another hand.
+    std::string bytes = read_text(path);
+    for (auto at = bytes.find("Fexel"); at != std::string::npos; at = bytes.find("Fexel"))
+      bytes.replace(at, 5, "Other");
+    if (format == Format::png) {  // whose sums tell a changed name
+      const auto at = bytes.find("Software");
+      bytes.erase(at - 8, 4 + 4 + 14 + 4);
+    }
+    std::ofstream(path, std::ios::binary) << bytes;
+    const FileInfo others = read_info(path);
+    CHECK_FALSE(others.pixel_size);
+    REQUIRE(others.density);
+    CHECK(25.4 / others.density->x == Approx(300).epsilon(1e-3));
+  }
+}

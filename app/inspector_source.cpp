@@ -229,7 +229,7 @@ class SourcePage : public InspectorPage {
   fields::Number *wide_, *high_;
   QComboBox* size_unit_;
   QLabel* size_said_;
-  QPushButton *from_gauges_, *as_read_;
+  QPushButton *from_gauges_, *as_read_, *as_density_;
   fields::Number* step_;
   QComboBox* unit_;
   QLabel* facts_;

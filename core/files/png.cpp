@@ -66,6 +66,11 @@ class Reader {
     int unit = 0;
     if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
       out.density = pixel_size_from_density(x, y);
+    // The scale of what is shown, as against that of the print.
+    png_charp wide = nullptr, high = nullptr;
+    if (png_get_sCAL_s(png_, info_, &unit, &wide, &high) != 0 && unit == PNG_SCALE_METER && std::atof(wide) > 0 &&
+        std::atof(high) > 0)
+      out.pixel_size = in_unit({std::atof(wide), std::atof(high), "m"}, "mm");
     return out;
   }
   png_structp png() { return png_; }
@@ -147,7 +152,13 @@ FileInfo png_info(const fs::path& path) {
   const Stored stored = png_attached(path);
   if (!stored.profile.empty()) info.profile = "embedded";
   const CameraData camera = camera_data(stored.exif);
+  const auto scale = info.pixel_size;
   take_density(info, info.density, camera.photo, camera.scan || stored.software == own_name);
+  // Whole pixels a metre tell large pixels only roughly.
+  if (scale) {
+    info.pixel_size = scale;
+    info.density.reset();
+  }
   return info;
 }
 
@@ -290,6 +301,11 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
     const double y = std::round(1 / metre.y);
     if (x >= 1 && y >= 1 && x < 4e9 && y < 4e9)
       png_set_pHYs(png, info, static_cast<png_uint_32>(x), static_cast<png_uint_32>(y), PNG_RESOLUTION_METER);
+  }
+  if (options.pixel_size) {
+    const PixelSize metre = in_unit(*options.pixel_size, "m");
+    png_set_sCAL_s(png, info, PNG_SCALE_METER, fmt::format("{:.12g}", metre.x).c_str(),
+                   fmt::format("{:.12g}", metre.y).c_str());
   }
   Attached attached = options.attached;
   if (!attached.camera.empty())

@@ -102,6 +102,15 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   else
     throw unsupported(path,
                       fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
+  if (photometric == PHOTOMETRIC_SEPARATED || photometric == PHOTOMETRIC_CIELAB || photometric == PHOTOMETRIC_ICCLAB ||
+      photometric == PHOTOMETRIC_ITULAB || photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ||
+      photometric == PHOTOMETRIC_CFA)
+    throw unsupported(
+        path, fmt::format("The TIFF stores its colours as {}, which Fexel does not read.",
+                          photometric == PHOTOMETRIC_SEPARATED ? "inks (CMYK)"
+                          : photometric == PHOTOMETRIC_CFA     ? "a colour filter's pattern"
+                          : photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ? "logarithms of light"
+                                                                                                 : "Lab"));
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
     throw unsupported(
         path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");

@@ -410,7 +410,7 @@ TEST_CASE("Return gives the keyboard back to the picture, and keys of the menus 
   test::Desk desk;
   desk.document().insert_step("turn", 0);
   desk.document().select_tile(1);
-  desk.type("Degrees, counter-clockwise", "7");
+  desk.type("angle", "7");
   QTest::qWait(20);
   CHECK(desk.a()->hasFocus());
   const auto turn = [&] { return std::get<TurnStep>(desk.document().chain().steps.at(0).kind).degrees; };
@@ -431,7 +431,7 @@ TEST_CASE("a double click selects a whole number, and Escape puts it back", "[wi
   std::get<TurnStep>(chain.steps[0].kind).degrees = 2.7702;
   desk.document().edit_chain("turn", chain);
   desk.document().select_tile(1);
-  auto* field = desk.named<QDoubleSpinBox>("Degrees, counter-clockwise");
+  auto* field = desk.named<QDoubleSpinBox>("angle");
   auto* line = field->findChild<QLineEdit*>();
   QTest::mouseDClick(line, Qt::LeftButton, {}, {12, line->height() / 2});
   QTest::keyClicks(line, "1.7");

@@ -2,6 +2,8 @@
 
 #include <QButtonGroup>
 #include <QHeaderView>
+#include <QKeyEvent>
+#include <QLineEdit>
 #include <QRegularExpression>
 
 #include "app/text.h"
@@ -41,6 +43,26 @@ Number::Number(const QString& name, double low, double high, int decimals, const
   setGroupSeparatorShown(false);
   setLocale(QLocale::c());
   if (!unit.isEmpty()) setSuffix(unit == QStringLiteral("°") ? unit : " " + unit);
+  lineEdit()->installEventFilter(this);
+}
+
+void Number::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) {
+    const QSignalBlocker quiet(this);
+    lineEdit()->setText(prefix() + textFromValue(value()) + suffix());
+    setValue(value());
+    event->accept();
+    return;
+  }
+  QDoubleSpinBox::keyPressEvent(event);
+}
+
+bool Number::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == lineEdit() && event->type() == QEvent::MouseButtonDblClick) {
+    selectAll();
+    return true;
+  }
+  return QDoubleSpinBox::eventFilter(watched, event);
 }
 
 QString Number::textFromValue(double value) const {

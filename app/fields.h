@@ -26,6 +26,12 @@ class Number : public QDoubleSpinBox {
   QValidator::State validate(QString& text, int& position) const override;
   /// Sets without telling.
   void show_value(double value);
+
+ protected:
+  /// Escape puts back what was there before it was typed over.
+  void keyPressEvent(QKeyEvent* event) override;
+  /// A double click selects the whole number.
+  bool eventFilter(QObject* watched, QEvent* event) override;
 };
 /// Degrees, positive counter-clockwise; radians are taken too, as "0.5 rad".
 class Angle : public Number {

@@ -2,6 +2,7 @@
 
 #include "app/chart.h"
 #include "app/follow.h"
+#include "app/gauge_model.h"
 #include "app/theme.h"
 
 namespace fexel {
@@ -23,7 +24,6 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
   plot_->yAxis->setTickLabels(false);
   plot_->yAxis->setTicks(false);
   plot_->yAxis->grid()->setVisible(false);
-  plot_->xAxis->setLabel(tr("error at B, mm"));
   plot_->xAxis->ticker()->setTickCount(4);
   column->addWidget(plot_);
   follow_changes(document_, this, 120, [this] { refresh(); });
@@ -31,18 +31,21 @@ GaugeChart::GaugeChart(Document& document, QWidget* parent) : QWidget(parent), d
 
 void GaugeChart::refresh() {
   QVector<double> keys, values, errors;
-  double reach = 0.05;
+  const std::string unit = GaugeModel::unit_of_known(document_);
+  double reach = 0;
   const auto& gauges = document_.chain().gauges;
   for (std::size_t i = 0; i < gauges.size(); ++i) {
     const GaugeReading& reading = document_.readings(document_.station_b())[i];
     if (!reading.error || !reading.length) continue;
-    const double to_mm = metres_per(gauges[i].unit) / metres_per("mm");
-    const double sigma = reading.uncertainty ? *length_in({*reading.uncertainty, reading.length->unit}, "mm") : 0;
-    keys << *reading.error * to_mm;
+    const double to_unit = metres_per(gauges[i].unit) / metres_per(unit);
+    const double sigma = reading.uncertainty ? *length_in({*reading.uncertainty, reading.length->unit}, unit) : 0;
+    keys << *reading.error * to_unit;
     values << -static_cast<double>(i);
     errors << sigma;
-    reach = std::max(reach, std::abs(*reading.error) * to_mm + sigma);
+    reach = std::max(reach, std::abs(*reading.error) * to_unit + sigma);
   }
+  if (!(reach > 0)) reach = 0.05;
+  plot_->xAxis->setLabel(tr("error at B, %1").arg(unit == "um" ? QStringLiteral("µm") : QString::fromStdString(unit)));
   plot_->setVisible(!keys.isEmpty());
   plot_->graph(0)->setData(keys, values);
   static_cast<QCPErrorBars*>(plot_->plottable(1))->setData(errors);

@@ -8,14 +8,19 @@
 namespace fexel {
 namespace {
 
-/// A length above zero, in mm where no unit is given.
-std::optional<Length> length_in(const QString& text) {
+/// A unit as people write it.
+QString shown(const std::string& unit) {
+  return unit == "um" ? QStringLiteral("µm") : text_of(unit);
+}
+
+/// A length above zero, in `usual` where no unit is given.
+std::optional<Length> typed_length(const QString& text, const std::string& usual) {
   static const QRegularExpression form(R"(^([-+0-9.,eE]+?)\s*([a-zµμ]*)$)");
   const auto found = form.match(text);
   bool good = false;
   const double value = found.captured(1).replace(',', '.').toDouble(&good);
   std::string unit = found.captured(2).replace(QRegularExpression("[µμ]"), "u").toStdString();
-  if (unit.empty()) unit = "mm";
+  if (unit.empty()) unit = usual;
   if (!good || !(value > 0) || !(value < 1e9) || !is_length_unit(unit)) return std::nullopt;
   return Length{value, unit};
 }
@@ -45,7 +50,20 @@ int GaugeModel::columnCount(const QModelIndex& parent) const {
   return parent.isValid() ? 0 : columns;
 }
 
+std::string GaugeModel::unit_of_known(const Document& document) {
+  const auto& pixel = document.layout().stations[static_cast<std::size_t>(document.station_b())].pixel;
+  if (pixel) return pixel->unit;
+  for (const Gauge& gauge : document.chain().gauges)
+    if (gauge.expected) return gauge.unit;
+  return "mm";
+}
+
 QString GaugeModel::unit_at(int station) const {
+  const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
+  return pixel ? shown(pixel->unit) : QStringLiteral("px");
+}
+
+QString GaugeModel::csv_unit(int station) const {
   const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
   return pixel ? text_of(pixel->unit) : QStringLiteral("px");
 }
@@ -63,9 +81,9 @@ QVariant GaugeModel::headerData(int section, Qt::Orientation orientation, int ro
     case length_b:
       return tr("length at B, %1").arg(unit_at(document_.station_b()));
     case expected:
-      return tr("expected, mm");
+      return tr("expected, %1").arg(shown(unit_of_known(document_)));
     case error:
-      return tr("error at B, mm");
+      return tr("error at B, %1").arg(shown(unit_of_known(document_)));
     case uncertainty:
       return tr("± at B, %1").arg(unit_at(document_.station_b()));
     default:
@@ -81,7 +99,7 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
     return QVariant(Qt::AlignVCenter | (index.column() == name ? Qt::AlignLeft : Qt::AlignRight));
   const GaugeReading& a = document_.readings(document_.station_a())[row];
   const GaugeReading& b = document_.readings(document_.station_b())[row];
-  const double to_mm = metres_per(gauge.unit) / metres_per("mm");
+  const double to_unit = metres_per(gauge.unit) / metres_per(unit_of_known(document_));
   if (role == Qt::ForegroundRole && index.column() == error && b.error && b.uncertainty && b.length) {
     const auto limit = length_in({3 * *b.uncertainty, b.length->unit}, gauge.unit);
     if (limit && std::abs(*b.error) > *limit) return theme().brick;
@@ -94,6 +112,8 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
                     : QStringLiteral("–");
   };
   const int decimals = b.uncertainty ? decimals_for(*b.uncertainty) : 2;
+  // Of B in pixels the uncertainty says nothing of a known length.
+  const bool in_unit = b.length && b.length->unit != "px";
   switch (index.column()) {
     case name:
       return text_of(gauge.name);
@@ -102,11 +122,13 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
     case length_b:
       return length(b);
     case expected:
-      if (role == Qt::EditRole) return gauge.expected ? QString::number(*gauge.expected * to_mm, 'g', 12) : QString();
-      return gauge.expected ? text_of(number_text(*gauge.expected * to_mm, decimals)) : QStringLiteral("–");
+      if (role == Qt::EditRole) return gauge.expected ? QString::number(*gauge.expected * to_unit, 'g', 12) : QString();
+      if (!gauge.expected) return QStringLiteral("–");
+      return text_of(in_unit ? number_text(*gauge.expected * to_unit, decimals)
+                             : short_number(*gauge.expected * to_unit, 6));
     case error: {
       if (!b.error) return QStringLiteral("–");
-      const QString text = text_of(number_text(*b.error * to_mm, decimals));
+      const QString text = text_of(number_text(*b.error * to_unit, decimals));
       return *b.error > 0 && text.contains(QRegularExpression("[1-9]")) ? "+" + text : text;
     }
     case uncertainty:
@@ -135,11 +157,12 @@ bool GaugeModel::setData(const QModelIndex& index, const QVariant& value, int ro
   const QString text = value.toString().trimmed();
   if (text.isEmpty()) {
     gauge.expected.reset();
-  } else if (const auto length = length_in(text)) {
+  } else if (const auto length = typed_length(text, unit_of_known(document_))) {
     gauge.expected = length->value;
     gauge.unit = length->unit;
   } else {
-    Q_EMIT refused(tr("“%1” is no length above zero. Give it in mm, or with its unit, as 12.5 cm.").arg(text));
+    Q_EMIT refused(tr("“%1” is no length above zero. Give it in %2, or with its unit, as 12.5 cm.")
+                       .arg(text, shown(unit_of_known(document_))));
     return false;
   }
   document_.edit_chain(tr("expected length"), chain);
@@ -147,16 +170,17 @@ bool GaugeModel::setData(const QModelIndex& index, const QVariant& value, int ro
 }
 
 QString GaugeModel::csv() const {
-  QString text = QString("name,length_a_%1,length_b_%2,expected_mm,error_b_mm,uncertainty_b_%2\n")
-                     .arg(unit_at(document_.station_a()), unit_at(document_.station_b()));
+  QString text =
+      QString("name,length_a_%1,length_b_%2,expected_%3,error_b_%3,uncertainty_b_%2\n")
+          .arg(csv_unit(document_.station_a()), csv_unit(document_.station_b()), text_of(unit_of_known(document_)));
   for (int row = 0; row < rows_; ++row) {
     const Gauge& gauge = document_.chain().gauges[static_cast<std::size_t>(row)];
     const GaugeReading& a = document_.readings(document_.station_a())[static_cast<std::size_t>(row)];
     const GaugeReading& b = document_.readings(document_.station_b())[static_cast<std::size_t>(row)];
-    const double to_mm = metres_per(gauge.unit) / metres_per("mm");
+    const double to_unit = metres_per(gauge.unit) / metres_per(unit_of_known(document_));
     const auto number = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 9) : QString(); };
     const auto value = [](const std::optional<Length>& l) { return l ? std::optional(l->value) : std::nullopt; };
-    const auto scaled = [&](std::optional<double> v) { return v ? std::optional(*v * to_mm) : std::nullopt; };
+    const auto scaled = [&](std::optional<double> v) { return v ? std::optional(*v * to_unit) : std::nullopt; };
     QString quoted = text_of(gauge.name);
     text += "\"" + quoted.replace("\"", "\"\"") + "\"," + number(value(a.length)) + "," + number(value(b.length)) +
             "," + number(scaled(gauge.expected)) + "," + number(scaled(b.error)) + "," + number(b.uncertainty) + "\n";

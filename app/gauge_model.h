@@ -17,6 +17,8 @@ class GaugeModel : public QAbstractTableModel {
   QVariant headerData(int section, Qt::Orientation orientation, int role) const override;
   bool setData(const QModelIndex& index, const QVariant& value, int role) override;
   Qt::ItemFlags flags(const QModelIndex& index) const override;
+  /// The unit of expected lengths and errors: that of B; without one, the gauge's that has a known length, or mm.
+  static std::string unit_of_known(const Document& document);
   /// The whole table as CSV, with full precision.
   QString csv() const;
 
@@ -27,6 +29,7 @@ class GaugeModel : public QAbstractTableModel {
  private:
   void refresh();
   QString unit_at(int station) const;
+  QString csv_unit(int station) const;  // as files name it
   Document& document_;
   int rows_ = 0;
 };

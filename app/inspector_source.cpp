@@ -114,6 +114,17 @@ class SourcePage : public InspectorPage {
     words->addWidget(from_gauges_);
     words->addWidget(as_read_);
     rows->addLayout(words);
+    as_density_ = new QPushButton;
+    rows->addWidget(as_density_);
+    connect(as_density_, &QPushButton::clicked, this, [this] {
+      const OpenSource* source = document().source();
+      if (!source || !source->info.density) return;
+      Calibration made;
+      made.name = tr("the file's density").toStdString();
+      made.pixel = *source->info.density;
+      made.made = QDate::currentDate().toString(Qt::ISODate).toStdString();
+      calibrate(tr("density as scale"), made);
+    });
     column()->addWidget(size_);
     connect(wide_, &QDoubleSpinBox::valueChanged, this, [this](double v) {
       // Pixels that are square stay so; the others keep what was typed of them.
@@ -145,6 +156,14 @@ class SourcePage : public InspectorPage {
     wide_->show_value(now ? six_digits(now->x) : 0);
     high_->show_value(now ? six_digits(now->y) : 0);
     if (now) size_unit_->setCurrentText(text_of(now->unit));
+    const auto& density = document().source()->info.density;
+    as_density_->setVisible(density.has_value());
+    if (density) {
+      as_density_->setText(tr("%1 dpi: use as scale").arg(text_of(short_number(25.4 / density->x, 4))));
+      as_density_->setAccessibleName(as_density_->text());
+      as_density_->setToolTip(
+          tr("The file says how it is to be printed. Take it as a scale only where a scanner wrote it."));
+    }
     as_read_->setText(in_file ? tr("As the file says") : tr("Forget"));
     as_read_->setEnabled(chain.calibration.has_value());
     // Behind a rectify step gauges check it; what they are long in the source says nothing then.
@@ -210,7 +229,7 @@ class SourcePage : public InspectorPage {
   fields::Number *wide_, *high_;
   QComboBox* size_unit_;
   QLabel* size_said_;
-  QPushButton *from_gauges_, *as_read_;
+  QPushButton *from_gauges_, *as_read_, *as_density_;
   fields::Number* step_;
   QComboBox* unit_;
   QLabel* facts_;

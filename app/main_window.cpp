@@ -1,6 +1,8 @@
 #include "app/main_window.h"
 
 #include <QClipboard>
+#include <QLineEdit>
+#include <QPointer>
 #include <QScreen>
 #include <QStandardPaths>
 
@@ -22,6 +24,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
                              ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved"
                              : unsaved_folder) {
   setObjectName("fexel");
+  qApp->installEventFilter(this);
   use_yielding_workers();
   setWindowIcon(QIcon(":/art/fexel.svg"));
   setAcceptDrops(true);
@@ -160,10 +163,8 @@ QAction* MainWindow::add_action(QMenu* menu, const QString& text, const QKeySequ
 }
 
 QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body) {
+  // Window-wide: a field that is edited takes its own keys first.
   QAction* action = add_action(menu, text, keys, std::move(body));
-  action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
-  rail_->addAction(action);
-  views_->pictures()->addAction(action);
   need_source_.push_back(action);
   return action;
 }
@@ -453,6 +454,26 @@ void MainWindow::write_or_show() {
   document_.select_tile(document_.tiles() - 1);
   if (shown) return write_out(page->path(), false);
   page->show_path();
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  // Return and Escape end the typing in a field of the panel: the keyboard goes back to the picture.
+  if (event->type() == QEvent::KeyPress) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    auto* widget = qobject_cast<QWidget*>(watched);
+    const bool field =
+        qobject_cast<QAbstractSpinBox*>(watched) != nullptr ||
+        (qobject_cast<QLineEdit*>(watched) != nullptr && qobject_cast<QAbstractSpinBox*>(watched->parent()) == nullptr);
+    if (field && (key == Qt::Key_Return || key == Qt::Key_Enter || key == Qt::Key_Escape) && widget->hasFocus() &&
+        inspector_->isAncestorOf(widget))
+      QMetaObject::invokeMethod(
+          this,
+          [this, widget = QPointer<QWidget>(widget)] {
+            if (widget && widget->hasFocus()) views_->active()->setFocus();
+          },
+          Qt::QueuedConnection);
+  }
+  return QMainWindow::eventFilter(watched, event);
 }
 
 }  // namespace fexel

@@ -81,12 +81,13 @@ class MainWindow : public QMainWindow {
   void dragEnterEvent(QDragEnterEvent*) override;
   void dropEvent(QDropEvent*) override;
   void closeEvent(QCloseEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   void build_menus();
   void build_status();
   QAction* add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
-  /// A single key that acts only while the pictures or the rail have the focus.
+  /// A key that acts in the whole window, and needs a source.
   QAction* add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
   void refresh();
   /// Whether something long is running, which is then said.

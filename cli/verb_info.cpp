@@ -12,11 +12,17 @@ struct InfoOptions {
   std::vector<std::string> files;
 };
 
+double dots_per_inch(double millimetres) {
+  return 25.4 / millimetres;
+}
+
 Json as_json(const std::string& file, const FileInfo& info) {
   Json out{{"file", file},        {"format", info.format},        {"width", info.width},  {"height", info.height},
            {"bands", info.bands}, {"depth", name_of(info.depth)}, {"frames", info.frames}};
   out["pixel_size"] = info.pixel_size ? Json::array({info.pixel_size->x, info.pixel_size->y}) : Json();
   out["unit"] = info.pixel_size ? Json(info.pixel_size->unit) : Json();
+  out["density"] =
+      info.density ? Json::array({dots_per_inch(info.density->x), dots_per_inch(info.density->y)}) : Json();
   out["orientation"] = info.orientation;
   out["alpha"] = info.alpha;
   out["profile"] = info.profile.empty() ? Json() : Json(info.profile);
@@ -34,6 +40,7 @@ std::string as_text(const std::string& file, const FileInfo& info) {
                               short_number(info.pixel_size->y, 6), info.pixel_size->unit);
   else
     text += ", pixel size not known";
+  if (info.density) text += fmt::format(" ({} dpi, for printing)", short_number(dots_per_inch(info.density->x), 4));
   if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);
   if (info.alpha) text += ", with an alpha band";
   if (!info.profile.empty()) text += ", with a colour profile";

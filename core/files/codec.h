@@ -28,7 +28,13 @@ void check_size(const fs::path& path, const FileInfo& info, const Limits& limits
 /// What lies beside the pixels, as it is stored: an ICC profile, and an Exif block.
 struct Stored {
   std::vector<unsigned char> profile, exif;
+  std::string software = {};  ///< the program that wrote the file, as it says
 };
+/// The name by which files say that Fexel wrote them.
+inline constexpr std::string_view own_name = "Fexel";
+/// What a density is worth: a pixel size in files that Fexel or a scanner wrote; nothing in a photo, whose camera puts
+/// some number there; else it is for printing.
+void take_density(FileInfo& info, const std::optional<PixelSize>& density, bool photo, bool trusted);
 Stored png_attached(const fs::path& path);
 Stored jpeg_attached(const fs::path& path);
 Stored tiff_attached(const fs::path& path);

@@ -95,11 +95,12 @@ class Reader {
                         "Save it as RGB.");
     const CameraData camera = camera_data(exif());
     out.orientation = camera.orientation;
-    out.pixel_size = camera.pixel_size;
-    if (!out.pixel_size && codec_.saw_JFIF_marker != 0 && codec_.density_unit != 0) {
+    auto density = camera.density;
+    if (!density && codec_.saw_JFIF_marker != 0 && codec_.density_unit != 0) {
       const double per_metre = codec_.density_unit == 1 ? 1 / 0.0254 : 100;
-      out.pixel_size = pixel_size_from_density(codec_.X_density * per_metre, codec_.Y_density * per_metre);
+      density = pixel_size_from_density(codec_.X_density * per_metre, codec_.Y_density * per_metre);
     }
+    take_density(out, density, camera.photo, camera.scan || camera.software == own_name);
     if (!profile().empty()) out.profile = "embedded";
     return out;
   }

@@ -45,11 +45,15 @@ CameraData camera_data(const std::vector<unsigned char>& exif) {
     if (orientation >= 1 && orientation <= 8) out.orientation = orientation;
     const double x = fraction_of(data, "Exif.Image.XResolution"), y = fraction_of(data, "Exif.Image.YResolution");
     const bool metric = static_cast<int>(number_of(data, "Exif.Image.ResolutionUnit")) == per_centimetre;
-    // Cameras write 72 or 96 dots an inch into everything; that says nothing of the scene.
-    if (metric || (x != 72 && x != 96)) {
-      const double per_metre = metric ? 100 : 1 / 0.0254;
-      out.pixel_size = pixel_size_from_density(x * per_metre, y * per_metre);
-    }
+    const double per_metre = metric ? 100 : 1 / 0.0254;
+    out.density = pixel_size_from_density(x * per_metre, y * per_metre);
+    const auto has = [&](const char* key) { return data.findKey(Exiv2::ExifKey(key)) != data.end(); };
+    if (has("Exif.Image.Software")) out.software = data["Exif.Image.Software"].toString();
+    // Exif 2.32, FileSource: 1 a film scanner, 2 a scanner of prints, 3 a camera.
+    const auto source = static_cast<int>(number_of(data, "Exif.Photo.FileSource"));
+    out.scan = source == 1 || source == 2;
+    out.photo = !out.scan && (has("Exif.Image.Make") || has("Exif.Image.Model") || has("Exif.Photo.ExposureTime") ||
+                              has("Exif.Photo.FocalLength"));
   } catch (const std::exception&) {
     // Metadata that cannot be read is not there; the pixels are read by a codec of its own.
   }
@@ -169,11 +173,12 @@ std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, co
         data["Exif.Image.XResolution"] = Exiv2::Rational(static_cast<int>(std::lround(x * below)), below);
         data["Exif.Image.YResolution"] = Exiv2::Rational(static_cast<int>(std::lround(y * below)), below);
         data["Exif.Image.ResolutionUnit"] = std::uint16_t{per_centimetre};
+        data["Exif.Image.Software"] = std::string(own_name);
       }
     }
     if (!attached.profile.empty()) {
       Exiv2::DataBuf profile(attached.profile.data(), static_cast<long>(attached.profile.size()));
-      file->setIccProfile(profile);
+      file->setIccProfile(profile, false);  // the source's own, whatever is thought of it
     }
     file->writeMetadata();
     Exiv2::BasicIo& io = file->io();

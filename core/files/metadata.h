@@ -11,8 +11,11 @@
 namespace fexel::codec {
 
 struct CameraData {
-  int orientation = 1;                  ///< 1 to 8
-  std::optional<PixelSize> pixel_size;  ///< from the resolution, when it is not the usual 72 or 96 dots an inch
+  int orientation = 1;               ///< 1 to 8
+  std::optional<PixelSize> density;  ///< as the resolution says
+  std::string software;              ///< that wrote it
+  bool photo = false;                ///< a camera took it: it says a maker, an exposure or a focal length
+  bool scan = false;                 ///< a scanner says that it made it
 };
 
 /// What an Exif block says; the defaults when it says nothing, or nothing that can be read.

@@ -101,7 +101,8 @@ namespace {
 void lay_upright(FileInfo& info) {
   if (!codec::swaps_sides(info.orientation)) return;
   std::swap(info.width, info.height);
-  if (info.pixel_size) std::swap(info.pixel_size->x, info.pixel_size->y);
+  for (auto* size : {&info.pixel_size, &info.density})
+    if (*size) std::swap((*size)->x, (*size)->y);
 }
 
 }  // namespace
@@ -275,6 +276,11 @@ void codec::check_size(const fs::path& path, const FileInfo& info, const Limits&
             "The file says that it holds {} x {} pixels with {} bands, more than the limit of {} pixels or {} bytes.",
             info.width, info.height, info.bands, limits.pixels, limits.bytes),
         path.string(), "If that is true, read a part of it or a smaller copy.");
+}
+
+void codec::take_density(FileInfo& info, const std::optional<PixelSize>& density, bool photo, bool trusted) {
+  info.pixel_size = trusted ? density : std::nullopt;
+  info.density = trusted || photo ? std::nullopt : density;
 }
 
 std::optional<PixelSize> codec::pixel_size_from_density(double x_per_metre, double y_per_metre) {

@@ -30,9 +30,10 @@ struct FileInfo {
   Depth depth = Depth::u8;
   int frames = 1;
   std::optional<PixelSize> pixel_size;  ///< nothing when the file does not say, or says something impossible
-  int orientation = 1;                  ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
-  std::string profile;                  ///< "embedded" or empty
-  bool alpha = false;                   ///< an alpha band tells which pixels are empty; `bands` does not count it
+  std::optional<PixelSize> density;  ///< for printing, which says nothing of the scene: offered as a scale, not taken
+  int orientation = 1;               ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
+  std::string profile;               ///< "embedded" or empty
+  bool alpha = false;                ///< an alpha band tells which pixels are empty; `bands` does not count it
   std::vector<std::string> page_names;  ///< of an OME-TIFF whose pages are bands
 };
 

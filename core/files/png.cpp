@@ -9,6 +9,7 @@
 #include <span>
 
 #include "files/codec.h"
+#include "files/metadata.h"
 
 namespace fexel::codec {
 namespace {
@@ -64,7 +65,12 @@ class Reader {
     png_uint_32 x = 0, y = 0;
     int unit = 0;
     if (png_get_pHYs(png_, info_, &x, &y, &unit) != 0 && unit == PNG_RESOLUTION_METER)
-      out.pixel_size = pixel_size_from_density(x, y);
+      out.density = pixel_size_from_density(x, y);
+    // The scale of what is shown, as against that of the print.
+    png_charp wide = nullptr, high = nullptr;
+    if (png_get_sCAL_s(png_, info_, &unit, &wide, &high) != 0 && unit == PNG_SCALE_METER && std::atof(wide) > 0 &&
+        std::atof(high) > 0)
+      out.pixel_size = in_unit({std::atof(wide), std::atof(high), "m"}, "mm");
     return out;
   }
   png_structp png() { return png_; }
@@ -143,7 +149,16 @@ void write_by_rows(png_structp png, const Image& image, const Job& job) {
 
 FileInfo png_info(const fs::path& path) {
   FileInfo info = Reader(path).info();
-  if (!png_attached(path).profile.empty()) info.profile = "embedded";
+  const Stored stored = png_attached(path);
+  if (!stored.profile.empty()) info.profile = "embedded";
+  const CameraData camera = camera_data(stored.exif);
+  const auto scale = info.pixel_size;
+  take_density(info, info.density, camera.photo, camera.scan || stored.software == own_name);
+  // Whole pixels a metre tell large pixels only roughly.
+  if (scale) {
+    info.pixel_size = scale;
+    info.density.reset();
+  }
   return info;
 }
 
@@ -212,6 +227,10 @@ Stored png_attached(const fs::path& path) {
       const auto at = static_cast<std::size_t>(end - bytes.begin() + skipped);
       return at < bytes.size() ? std::span<const unsigned char>(bytes).subspan(at) : std::span<const unsigned char>();
     };
+    if (type == "tEXt" && keyword == "Software") {
+      const auto text = behind(1);
+      out.software.assign(text.begin(), text.end());
+    }
     if (type == "eXIf") out.exif = bytes;
     if (type == "iCCP") out.profile = inflated(behind(2), 2 * most_packed);
     const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
@@ -283,10 +302,20 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
     if (x >= 1 && y >= 1 && x < 4e9 && y < 4e9)
       png_set_pHYs(png, info, static_cast<png_uint_32>(x), static_cast<png_uint_32>(y), PNG_RESOLUTION_METER);
   }
+  if (options.pixel_size) {
+    const PixelSize metre = in_unit(*options.pixel_size, "m");
+    png_set_sCAL_s(png, info, PNG_SCALE_METER, fmt::format("{:.12g}", metre.x).c_str(),
+                   fmt::format("{:.12g}", metre.y).c_str());
+  }
   Attached attached = options.attached;
   if (!attached.camera.empty())
     png_set_eXIf_1(png, info, static_cast<png_uint_32>(attached.camera.size()), attached.camera.data());
   png_write_info(png, info);
+  constexpr std::string_view written_by("Software\0", 9);
+  std::string said(written_by);
+  said += own_name;
+  png_write_chunk(png, reinterpret_cast<png_const_bytep>("tEXt"), reinterpret_cast<png_const_bytep>(said.data()),
+                  said.size());
   // By hand: the library refuses profiles by what it knows of some, and the source's was no other.
   if (!attached.profile.empty()) {
     const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(

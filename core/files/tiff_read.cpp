@@ -102,10 +102,24 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   else
     throw unsupported(path,
                       fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
+  if (photometric == PHOTOMETRIC_SEPARATED || photometric == PHOTOMETRIC_CIELAB || photometric == PHOTOMETRIC_ICCLAB ||
+      photometric == PHOTOMETRIC_ITULAB || photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ||
+      photometric == PHOTOMETRIC_CFA)
+    throw unsupported(
+        path, fmt::format("The TIFF stores its colours as {}, which Fexel does not read.",
+                          photometric == PHOTOMETRIC_SEPARATED ? "inks (CMYK)"
+                          : photometric == PHOTOMETRIC_CFA     ? "a colour filter's pattern"
+                          : photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ? "logarithms of light"
+                                                                                                 : "Lab"));
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
     throw unsupported(
         path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
-  info.pixel_size = density(tiff);
+  const char *software = nullptr, *maker = nullptr;
+  std::uint64_t exif = 0;
+  const bool own = TIFFGetField(tiff, TIFFTAG_SOFTWARE, &software) != 0 && software && own_name == software;
+  const bool photo = TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 ||
+                     (TIFFGetField(tiff, TIFFTAG_MAKE, &maker) != 0 && maker && *maker != 0);
+  take_density(info, density(tiff), photo, own);
   std::uint32_t length = 0;
   void* profile = nullptr;
   if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) info.profile = "embedded";
@@ -163,6 +177,9 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &planes);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &bits);
+  if (TIFFIsCODECConfigured(compression) == 0)
+    throw unsupported(path_,
+                      fmt::format("The TIFF is compressed in a way that is not read here (number {}).", compression));
   interleaved_ = planes == PLANARCONFIG_CONTIG;
   tiled_ = TIFFIsTiled(tiff) != 0;
   swapped_ = TIFFIsByteSwapped(tiff) != 0 && bits > 8;

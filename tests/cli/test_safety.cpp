@@ -720,6 +720,29 @@ TEST_CASE("numbers that are none are refused, and exit codes tell a wrong call f
   CHECK(record.err.size() < 1500);
 }
 
+TEST_CASE("clamped counts what every step clamps", "[safety]") {
+  const Folder f;
+  // Samples 0, 10, ... 250 across; a pixel is 40 times 30 times.
+  Image ramp(26, 40, 1, Depth::u8);
+  for (int y = 0; y < 40; ++y)
+    for (int x = 0; x < 26; ++x) ramp.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(10 * x);
+  const std::string source = f.picture("ramp.png", ramp);
+  const auto clamped = [&](const std::string& steps, const std::vector<std::string>& more = {}) {
+    std::vector<std::string> words{"apply", f.chain(steps), source, "--out", f.out, "--replace", "--json"};
+    words.insert(words.end(), more.begin(), more.end());
+    return run(words).json().at("done").at(0).at("clamped").get<int>();
+  };
+  // Twice the sample: beyond 255 from 130 on, 13 columns. Less 60: below 0 up to 50, 6 columns.
+  CHECK(clamped(R"({"step":"convolve","kernel":[[2]]})") == 13 * 40);
+  CHECK(clamped(R"({"step":"convolve","kernel":[[1]],"offset":-60})") == 6 * 40);
+  CHECK(clamped(R"({"step":"convolve","kernel":[[1]],"offset":-60},{"step":"convolve","kernel":[[2]]})") ==
+        6 * 40 + 7 * 40);  // 190 to 250, less 60, are beyond 255 when doubled
+  CHECK(clamped(R"({"step":"convolve","kernel":[[2]],"depth":"f32"})", {"--format", "tiff", "--depth", "u8"}) ==
+        13 * 40);
+  CHECK(clamped(R"({"step":"bands","take":"grey","weights":[1.5]})") == 8 * 40);  // 180 and above
+  CHECK(clamped(R"({"step":"quarter","turns":1})") == 0);
+}
+
 TEST_CASE("every picture of a PNM file is a frame", "[safety]") {
   const Folder f;
   std::string text;

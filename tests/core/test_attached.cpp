@@ -102,3 +102,16 @@ TEST_CASE("a profile that does not belong to the bands, or is none, is left out"
   CHECK(profile_name({1, 2, 3}).empty());
   CHECK(read_attached(scratch / "missing.tif", 1) == Attached{});
 }
+
+TEST_CASE("a profile with padding behind it goes into every format", "[attached]") {
+  const Format to = GENERATE(Format::tiff, Format::png, Format::jpeg);
+  const test::Scratch scratch;
+  auto profile = profile_of(false);
+  profile.insert(profile.end(), 4, 0);
+  WriteOptions how;
+  how.format = to;
+  how.attached.profile = profile;
+  write_pictures(scratch / "a", test::one_page(test::noise(20, 16, 3, Depth::u8)), how);
+  CHECK(read_info(scratch / "a").profile == "embedded");
+  CHECK(read_attached(scratch / "a", 3).profile == profile);
+}

@@ -1,3 +1,5 @@
+#include <tiffio.h>
+
 #include <catch2/catch.hpp>
 #include <cstdlib>
 #include <fstream>
@@ -315,4 +317,65 @@ TEST_CASE("a camera's JPEG is laid upright, and its 72 dots an inch are not beli
   const Image upright = read_picture(scratch / "b.jpg");
   CHECK(test::value(upright, 0, 8, 4) == Approx(20).margin(3));
   CHECK(test::value(upright, 0, 8, 28) == Approx(220).margin(3));
+}
+
+TEST_CASE("a printing density is offered, and is a scale only in what Fexel or a scanner wrote", "[files]") {
+  const test::Scratch scratch;
+  const auto written = [&](const char* name, Format format) {
+    write_pictures(scratch / name, test::one_page(test::noise(32, 16, 1, Depth::u8)),
+                   {format, PixelSize{25.4 / 300, 25.4 / 300, "mm"}, true, {}});
+    return scratch / name;
+  };
+  for (const auto& [name, format] :
+       {std::pair{"a.tif", Format::tiff}, std::pair{"a.png", Format::png}, std::pair{"a.jpg", Format::jpeg}}) {
+    const auto path = written(name, format);
+    const FileInfo own = read_info(path);
+    INFO(name);
+    REQUIRE(own.pixel_size);
+    CHECK(own.pixel_size->x == Approx(25.4 / 300).epsilon(1e-3));
+    CHECK_FALSE(own.density);
+    // The same file by another hand.
+    std::string bytes = read_text(path);
+    for (auto at = bytes.find("Fexel"); at != std::string::npos; at = bytes.find("Fexel"))
+      bytes.replace(at, 5, "Other");
+    if (format == Format::png) {  // whose sums tell a changed name
+      const auto at = bytes.find("Software");
+      bytes.erase(at - 8, 4 + 4 + 14 + 4);
+    }
+    std::ofstream(path, std::ios::binary) << bytes;
+    const FileInfo others = read_info(path);
+    CHECK_FALSE(others.pixel_size);
+    REQUIRE(others.density);
+    CHECK(25.4 / others.density->x == Approx(300).epsilon(1e-3));
+  }
+}
+
+TEST_CASE("a PNG's pixel size comes back as it was written, large and small", "[files]") {
+  const test::Scratch scratch;
+  for (const double mm : {12.0, 0.37, 250.0, 6.6e-4, 1e-6}) {
+    write_pictures(scratch / "a.png", test::one_page(test::noise(8, 6, 1, Depth::u8)),
+                   {Format::png, PixelSize{mm, 1.5 * mm, "mm"}, true, {}});
+    const FileInfo info = read_info(scratch / "a.png");
+    REQUIRE(info.pixel_size);
+    CHECK(info.pixel_size->x == Approx(mm).epsilon(1e-9));
+    CHECK(info.pixel_size->y == Approx(1.5 * mm).epsilon(1e-9));
+    CHECK(std::system(("pngcheck -q " + (scratch / "a.png").string()).c_str()) == 0);
+  }
+}
+
+TEST_CASE("inks and Lab are not taken for red, green and blue", "[files]") {
+  const test::Scratch scratch;
+  const std::uint16_t photometric = GENERATE(PHOTOMETRIC_SEPARATED, PHOTOMETRIC_CIELAB);
+  TIFF* tiff = TIFFOpen((scratch / "a.tif").c_str(), "w");
+  const std::uint16_t bands = photometric == PHOTOMETRIC_SEPARATED ? 4 : 3;
+  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 4);
+  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 1);
+  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, bands);
+  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
+  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, photometric);
+  TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+  std::uint8_t row[16] = {};
+  TIFFWriteScanline(tiff, row, 0, 0);
+  TIFFClose(tiff);
+  CHECK_THROWS_WITH(read_info(scratch / "a.tif"), Catch::Contains("does not read"));
 }

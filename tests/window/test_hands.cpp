@@ -405,3 +405,40 @@ TEST_CASE("the rail and the palette are walked by arrow keys", "[hands]") {
   REQUIRE(desk.document().chain().steps.size() == 3);
   CHECK(std::holds_alternative<CropStep>(desk.document().chain().steps[1].kind));
 }
+
+TEST_CASE("Return gives the keyboard back to the picture, and keys of the menus act wherever it was", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("turn", 0);
+  desk.document().select_tile(1);
+  desk.type("angle", "7");
+  QTest::qWait(20);
+  CHECK(desk.a()->hasFocus());
+  const auto turn = [&] { return std::get<TurnStep>(desk.document().chain().steps.at(0).kind).degrees; };
+  CHECK(turn() == 7);
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Z, Qt::ControlModifier);
+  CHECK(turn() != 7);
+  // After a click on a button.
+  QTest::mouseClick(desk.named<QPushButton>("Frame: keep"), Qt::LeftButton);
+  desk.a()->fit();
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_End);
+  CHECK(desk.a()->zoom() == Approx(1));
+}
+
+TEST_CASE("a double click selects a whole number, and Escape puts it back", "[window]") {
+  test::Desk desk;
+  desk.document().insert_step("turn", 0);
+  Chain chain = desk.document().chain();
+  std::get<TurnStep>(chain.steps[0].kind).degrees = 2.7702;
+  desk.document().edit_chain("turn", chain);
+  desk.document().select_tile(1);
+  auto* field = desk.named<QDoubleSpinBox>("angle");
+  auto* line = field->findChild<QLineEdit*>();
+  QTest::mouseDClick(line, Qt::LeftButton, {}, {12, line->height() / 2});
+  QTest::keyClicks(line, "1.7");
+  CHECK(field->text().startsWith("1.7"));
+  QTest::keyClick(field, Qt::Key_Escape);
+  CHECK(field->text().startsWith("2.77"));
+  QTest::qWait(20);
+  CHECK(desk.a()->hasFocus());
+  CHECK(std::get<TurnStep>(desk.document().chain().steps.at(0).kind).degrees == 2.7702);
+}

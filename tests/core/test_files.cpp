@@ -365,7 +365,7 @@ TEST_CASE("a PNG's pixel size comes back as it was written, large and small", "[
 
 TEST_CASE("inks and Lab are not taken for red, green and blue", "[files]") {
   const test::Scratch scratch;
-  const std::uint16_t photometric = GENERATE(PHOTOMETRIC_SEPARATED, PHOTOMETRIC_CIELAB);
+  const auto photometric = static_cast<std::uint16_t>(GENERATE(PHOTOMETRIC_SEPARATED, PHOTOMETRIC_CIELAB));
   TIFF* tiff = TIFFOpen((scratch / "a.tif").c_str(), "w");
   const std::uint16_t bands = photometric == PHOTOMETRIC_SEPARATED ? 4 : 3;
   TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 4);

@@ -27,8 +27,9 @@ class RectifyPage : public InspectorPage {
     sides_ = new QWidget;
     auto* sides = new QGridLayout(sides_);
     sides->setContentsMargins(0, 0, 0, 0);
-    width_ = new fields::Number(tr("Width of the real rectangle"), 1e-9, 1e9, 6);
-    height_ = new fields::Number(tr("Height of the real rectangle"), 1e-9, 1e9, 6);
+    width_ = new fields::Number(tr("Width of the real rectangle"), 0, 1e9, 6);
+    height_ = new fields::Number(tr("Height of the real rectangle"), 0, 1e9, 6);
+    for (fields::Number* side : {width_, height_}) side->setSpecialValueText(tr("not given"));
     unit_ = fields::units(tr("Unit of the sides"), length_units());
     sides->addWidget(fields::label_for(tr("width"), width_), 0, 0);
     sides->addWidget(width_, 0, 1);
@@ -37,10 +38,8 @@ class RectifyPage : public InspectorPage {
     sides->addWidget(height_, 1, 1);
     sides->setColumnStretch(1, 1);
     column()->addWidget(sides_);
-    connect(width_, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { take([&](RectifyStep& s) { s.width = v; }); });
-    connect(height_, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { take([&](RectifyStep& s) { s.height = v; }); });
+    for (fields::Number* side : {width_, height_})
+      connect(side, &QDoubleSpinBox::valueChanged, this, [this] { take_sides(); });
     connect(unit_, &QComboBox::activated, this,
             [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
     ratio_row_ = new QWidget;
@@ -245,13 +244,22 @@ class RectifyPage : public InspectorPage {
 
   void show_rectangle(const RectifyStep& rectify) {
     using Shape = RectifyStep::Shape;
-    shape_->show_current(static_cast<int>(rectify.shape));
-    sides_->setVisible(rectify.shape == Shape::sides);
-    ratio_row_->setVisible(rectify.shape == Shape::ratio);
-    estimate_->setVisible(rectify.shape == Shape::estimated);
-    fields::say(estimate_, {});
-    width_->show_value(rectify.width);
-    height_->show_value(rectify.height);
+    // Sides that nobody has given yet are a ratio only.
+    if (wanted_of_ != document().selected_step()) wants_sides_ = false;
+    const bool given = rectify.shape == Shape::sides, waiting = rectify.shape == Shape::ratio && wants_sides_;
+    shape_->show_current(waiting ? 0 : static_cast<int>(rectify.shape));
+    sides_->setVisible(given || waiting);
+    ratio_row_->setVisible(rectify.shape == Shape::ratio && !waiting);
+    estimate_->setVisible(rectify.shape == Shape::estimated || waiting);
+    fields::say(estimate_,
+                waiting ? tr("Sides not given: the ratio alone is used, and lengths have no unit.") : QString());
+    if (given) {
+      width_->show_value(rectify.width);
+      height_->show_value(rectify.height);
+    } else if (!waiting || !(width_->value() > 0 || height_->value() > 0)) {
+      width_->show_value(0);
+      height_->show_value(0);
+    }
     unit_->setCurrentText(text_of(rectify.unit));
     ratio_->show_value(rectify.ratio);
     // The scale comes from the sides, or from a gauge of known length.
@@ -287,7 +295,29 @@ class RectifyPage : public InspectorPage {
     return KnownLength{a.point, b.point, *gauge.expected, gauge.unit, true};
   }
 
+  /// Both sides are given; with one of them, what is known is still the ratio.
+  void take_sides() {
+    if (!(width_->value() > 0 && height_->value() > 0)) return;
+    const double width = width_->value(), height = height_->value();
+    take([&](RectifyStep& s) {
+      s.shape = RectifyStep::Shape::sides;
+      s.width = width;
+      s.height = height;
+      s.unit = unit_->currentText().toStdString();
+    });
+  }
+
   void take_shape(int way) {
+    const auto* now = step<RectifyStep>();
+    wants_sides_ = way == 0;
+    wanted_of_ = document().selected_step();
+    if (way == 0 && now && now->shape != RectifyStep::Shape::sides) {
+      // What was given before is there to be taken again; nothing is made up.
+      width_->show_value(0);
+      height_->show_value(0);
+      if (now->shape == RectifyStep::Shape::ratio) return refresh();
+      way = static_cast<int>(RectifyStep::Shape::ratio);
+    }
     const bool sound = !made().problem;
     const Size size = made().size;
     take([&](RectifyStep& s) {
@@ -313,7 +343,12 @@ class RectifyPage : public InspectorPage {
     });
   }
 
-  void step_added() override { propose(true); }
+  void step_added() override {
+    wants_sides_ = true;
+    wanted_of_ = document().selected_step();
+    refresh();
+    propose(true);
+  }
 
   /// Looks for a rectangle beside the window. By itself it says nothing where there is none, and what it finds belongs
   /// to the step's adding; it is taken if the corners are still those it began with.
@@ -531,6 +566,8 @@ class RectifyPage : public InspectorPage {
   fields::Number* across_;
   fields::Number* down_;
   fields::Number* width_;
+  bool wants_sides_ = false;  // the person is about to give them
+  int wanted_of_ = -1;        // for this step
   fields::Number* height_;
   QComboBox* unit_;
   std::vector<fields::Number*> corners_;

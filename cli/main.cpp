@@ -6,9 +6,11 @@
 
 #include <csignal>
 #include <cstdlib>
+#include <numeric>
 #include <sstream>
 #include <thread>
 
+#include "base/printable.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -52,6 +54,37 @@ void listen_for_interrupts(bool json) {
   }).detach();
 }
 
+/// Letters that have to be changed, put in or taken out to make one word of the other (V. Levenshtein, 1966, "Binary
+/// codes capable of correcting deletions, insertions, and reversals").
+std::size_t letters_apart(std::string_view a, std::string_view b) {
+  std::vector<std::size_t> row(b.size() + 1);
+  std::iota(row.begin(), row.end(), std::size_t{0});
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    std::size_t corner = row[0];
+    row[0] = i + 1;
+    for (std::size_t j = 0; j < b.size(); ++j) {
+      const std::size_t changed = corner + (a[i] == b[j] ? 0 : 1);
+      corner = row[j + 1];
+      row[j + 1] = std::min({changed, row[j] + 1, row[j + 1] + 1});
+    }
+  }
+  return row.back();
+}
+
+/// Raises a call error where the first word is no verb.
+void check_verb(const CLI::App& app, int argc, char** argv) {
+  if (argc < 2 || argv[1][0] == '-') return;
+  const std::string word = argv[1];
+  std::string nearest;
+  for (const CLI::App* verb : app.get_subcommands({})) {
+    if (verb->get_name() == word) return;
+    if (nearest.empty() || letters_apart(word, verb->get_name()) < letters_apart(word, nearest))
+      nearest = verb->get_name();
+  }
+  throw fexel::call_error("There is no verb \"" + fexel::printable(word, 60) + "\".", "",
+                          "Did you mean " + nearest + "? fexel-cli --help lists them.");
+}
+
 int run(int argc, char** argv);
 
 }  // namespace
@@ -87,7 +120,10 @@ int run(int argc, char** argv) {
   const bool json = std::find_if(argv, argv + argc,
                                  [](const char* word) { return std::string_view(word) == "--json"; }) != argv + argc;
   try {
+    check_verb(app, argc, argv);
     app.parse(argc, argv);
+  } catch (const fexel::Error& error) {
+    return report(error, json);
   } catch (const CLI::ParseError& error) {
     if (error.get_exit_code() == 0) {
       std::ostringstream text;

@@ -54,6 +54,7 @@ int run_apply(const Common& common, ApplyOptions options) {
   std::string stem = fs::path(options.chain).filename().string();
   for (const std::string_view ending : {".json", ".fexel"})
     if (stem.ends_with(ending)) stem.resize(stem.size() - ending.size());
+  if (stem == "-") stem = "chain";
   options.run.chain_name = stem;
   options.run.folder = options.folder;
   if (!options.format.empty()) options.run.format = format_named(options.format);
@@ -74,7 +75,7 @@ int run_apply(const Common& common, ApplyOptions options) {
   std::error_code code;
   if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
     throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
-  options.run.keep.add(options.chain, "the chain");
+  if (options.chain != "-") options.run.keep.add(options.chain, "the chain");
   if (!options.report.empty()) options.run.keep.add(options.report, "the report");
 
   int left_out = 0;
@@ -86,7 +87,7 @@ int run_apply(const Common& common, ApplyOptions options) {
   std::vector<RunItem> items = plan_run(chain, inputs, options.run, planning);
   if (!options.report.empty()) {
     ProtectedPaths keep;
-    keep.add(options.chain, "the chain");
+    if (options.chain != "-") keep.add(options.chain, "the chain");
     for (const fs::path& input : inputs) keep.add(input, "the source");
     for (const fs::path& also : read_by(chain)) keep.add(also, "the reference that frames are aligned to");
     for (const RunItem& item : items)
@@ -193,7 +194,7 @@ int run_apply(const Common& common, ApplyOptions options) {
 void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   auto options = std::make_shared<ApplyOptions>();
   CLI::App* verb = app.add_subcommand("apply", "runs a chain over pictures");
-  verb->add_option("CHAIN", options->chain, "the chain")->required();
+  verb->add_option("CHAIN", options->chain, "the chain; - for standard input")->required();
   verb->add_option("INPUT", options->inputs, "pictures or folders")->required();
   verb->add_option("--out", options->folder, "the folder to write to; made when missing")->required();
   verb->add_option("--name", options->run.name, "the result's name, from {stem}, {chain}, {index} and {ext}");

@@ -40,8 +40,9 @@ Step sensible_step(const std::string& word, const StepInput& input) {
   if (word == RectifyStep::word) {
     RectifyStep step;
     step.corners = {Point{0.2 * w, 0.2 * h}, Point{0.8 * w, 0.2 * h}, Point{0.8 * w, 0.8 * h}, Point{0.2 * w, 0.8 * h}};
-    step.width = 100;
-    step.height = std::max(1.0, std::round(100 * h / w));
+    // Nobody has said how large it is: no unit is made up.
+    step.shape = RectifyStep::Shape::ratio;
+    step.ratio = std::stod(short_number(w / h, 4));
     return {step, true, {}};
   }
   const auto plain = [](const StepKind& kind) { return Step{kind, true, {}}; };

@@ -91,7 +91,7 @@ StepGeometry geometry_of(const TurnStep& step, const StepInput& input) {
 }
 
 void read_step(JsonReader& in, TurnStep& step) {
-  step.degrees = in.number("degrees", -1e6, 1e6);
+  step.degrees = in.degrees("degrees", -1e6, 1e6);
   if (in.has("centre")) step.centre = JsonReader::point(in.at("centre"), in.path("centre"));
   if (in.has("extent"))
     step.extent =

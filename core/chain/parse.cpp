@@ -187,7 +187,7 @@ Chain parse_chain(const std::string& text) {
 Chain load_chain(const std::string& path) {
   std::string text;
   try {
-    text = read_text(path);
+    text = read_text(path == "-" ? "/dev/stdin" : path);
   } catch (const Error& error) {
     // Without its chain a call is wrong, whatever it names besides.
     throw call_error(error.message(), path, error.remedy());

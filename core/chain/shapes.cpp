@@ -71,7 +71,7 @@ StepGeometry geometry_of(const TiltStep& step, const StepInput& input) {
 }
 
 void read_step(JsonReader& in, TiltStep& step) {
-  const auto angle = [&](const char* key) { return in.has(key) ? in.number(key, -most_degrees, most_degrees) : 0.0; };
+  const auto angle = [&](const char* key) { return in.has(key) ? in.degrees(key, -most_degrees, most_degrees) : 0.0; };
   step.about_x = angle("about_x");
   step.about_y = angle("about_y");
   step.about_z = angle("about_z");
@@ -166,8 +166,8 @@ void read_step(JsonReader& in, UnwrapStep& step) {
   step.centre = JsonReader::point(in.at("centre"), in.path("centre"));
   step.inner = in.number("inner", 0, largest_side);
   step.outer = in.number("outer", 1e-3, largest_side);
-  if (in.has("start")) step.start = in.number("start", -most_degrees, most_degrees);
-  if (in.has("sweep")) step.sweep = in.number("sweep", 1e-3, 360);
+  if (in.has("start")) step.start = in.degrees("start", -most_degrees, most_degrees);
+  if (in.has("sweep")) step.sweep = in.degrees("sweep", 1e-3, 360);
   if (in.has("direction")) step.clockwise = in.choice("direction", {"clockwise", "counter-clockwise"}) == "clockwise";
   if (in.has("true_radius")) step.true_radius = in.number("true_radius", 1e-3, largest_side);
   const int side = static_cast<int>(largest_side);

@@ -201,6 +201,20 @@ void write_text(const fs::path& path, const std::string& text, bool replace, con
 
 std::string read_text(const fs::path& path, std::int64_t limit) {
   std::error_code code;
+  // A pipe has no size: it is read to its end.
+  if (const auto state = fs::status(path, code); fs::exists(state) && !fs::is_regular_file(state)) {
+    if (fs::is_directory(state))
+      throw input_error("This is a folder, not a file.", path.string(), "Name a file in it.");
+    std::ifstream in(path, std::ios::binary);
+    std::string text;
+    for (char block[1 << 14]; in.read(block, sizeof block) || in.gcount() > 0;) {
+      text.append(block, static_cast<std::size_t>(in.gcount()));
+      if (text.size() > static_cast<std::size_t>(limit))
+        throw input_error(fmt::format("There are more than {} bytes; no more are read.", limit), path.string(),
+                          "Check that it is what was meant.");
+    }
+    return text;
+  }
   const auto size = fs::file_size(path, code);
   if (code) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
   if (size > static_cast<std::uintmax_t>(limit))

@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
+#include <numbers>
 
 #include "base/error.h"
 #include "base/printable.h"
@@ -60,6 +62,19 @@ double JsonReader::number(const Json& value, const std::string& path, double low
 
 double JsonReader::number(const std::string& key, double low, double high) const {
   return number(at(key), path(key), low, high);
+}
+
+double JsonReader::degrees(const std::string& key, double low, double high) const {
+  if (!at(key).is_string()) return number(key, low, high);
+  const std::string text = at(key).get<std::string>();
+  double value = 0;
+  const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
+  std::string_view unit(end, static_cast<std::size_t>(text.data() + text.size() - end));
+  while (unit.starts_with(' ')) unit.remove_prefix(1);
+  const double made = value * 180 / std::numbers::pi;
+  if (code != std::errc() || unit != "rad" || !(made >= low && made <= high))
+    refuse(at(key), path(key), "a number of degrees, or radians as \"0.5 rad\"");
+  return made;
 }
 
 int JsonReader::whole(const std::string& key, int low, int high) const {

@@ -19,6 +19,8 @@ class JsonReader {
   const std::string& path() const { return path_; }
 
   double number(const std::string& key, double low, double high) const;
+  /// Degrees: a number, or a text in radians, as "0.5 rad".
+  double degrees(const std::string& key, double low, double high) const;
   int whole(const std::string& key, int low, int high) const;
   std::string text(const std::string& key) const;
   bool truth(const std::string& key) const;

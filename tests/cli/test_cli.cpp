@@ -466,3 +466,20 @@ TEST_CASE("a wrong call is answered in words and exit code 2", "[cli]") {
   CHECK(run({"--help"}).code == 0);
   CHECK(run({"--version"}).code == 0);
 }
+
+TEST_CASE(
+    "a chain comes from standard input, angles come in radians, and a verb that is none is answered by the nearest",
+    "[cli]") {
+  const Bench b;
+  const Run piped = run({"apply", "-", b.picture, "--out", b.out, "--json"},
+                        R"({"fexel":1,"steps":[{"step":"turn","degrees":"1.5707963267948966 rad"}]})");
+  INFO(piped.err);
+  CHECK(piped.code == 0);
+  CHECK(read_info(b.out + "/photo-chain.png").width == 200);
+  CHECK(run({"apply", "-", b.picture, "--out", b.out, "--name", "x"},
+            R"({"fexel":1,"steps":[{"step":"turn","degrees":"7 deg"}]})")
+            .code == 2);
+  const Run wrong = run({"aply", b.chain, b.picture});
+  CHECK(wrong.code == 2);
+  CHECK_THAT(wrong.err, Catch::Contains("\"aply\"") && Catch::Contains("Did you mean apply"));
+}

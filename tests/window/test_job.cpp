@@ -156,6 +156,26 @@ TEST_CASE("flags choose what is compared, with keys and undo", "[window]") {
   CHECK(desk.document().station_b() == 2);
 }
 
+TEST_CASE("no scale is made up: until sides are given there is no unit anywhere", "[window]") {
+  test::Desk desk;
+  QTest::mouseClick(desk.window.rail().add_button(), Qt::LeftButton);
+  QTest::qWait(100);
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  desk.wait();
+  CHECK(desk.named<QDoubleSpinBox>("Width of the real rectangle")->text() == "not given");
+  CHECK(desk.named<QLabel>("Estimated ratio")->text().contains("Sides not given"));
+  CHECK_FALSE(desk.document().layout().result().pixel);
+  desk.type("Width of the real rectangle", "300");
+  CHECK_FALSE(desk.document().layout().result().pixel);
+  desk.type("Height of the real rectangle", "200");
+  REQUIRE(desk.document().layout().result().pixel);
+  CHECK(desk.rectify().width == 300);
+  CHECK(desk.rectify().height == 200);
+  QTest::qWait(20);
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Z, Qt::ControlModifier);
+  CHECK_FALSE(desk.document().layout().result().pixel);
+}
+
 TEST_CASE("everything can be undone and redone", "[window]") {
   test::Desk desk;
   Document& document = desk.document();

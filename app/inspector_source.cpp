@@ -115,6 +115,7 @@ class SourcePage : public InspectorPage {
     words->addWidget(as_read_);
     rows->addLayout(words);
     as_density_ = new QPushButton;
+    as_density_->setAccessibleName(tr("Use the density as scale"));
     rows->addWidget(as_density_);
     connect(as_density_, &QPushButton::clicked, this, [this] {
       const OpenSource* source = document().source();
@@ -160,7 +161,6 @@ class SourcePage : public InspectorPage {
     as_density_->setVisible(density.has_value());
     if (density) {
       as_density_->setText(tr("%1 dpi: use as scale").arg(text_of(short_number(25.4 / density->x, 4))));
-      as_density_->setAccessibleName(as_density_->text());
       as_density_->setToolTip(
           tr("The file says how it is to be printed. Take it as a scale only where a scanner wrote it."));
     }

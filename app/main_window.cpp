@@ -457,6 +457,14 @@ void MainWindow::write_or_show() {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  // Lists keep the keys by which they are gone through.
+  if (event->type() == QEvent::ShortcutOverride && qobject_cast<QComboBox*>(watched)) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_Home || key == Qt::Key_End || key == Qt::Key_PageUp || key == Qt::Key_PageDown) {
+      event->accept();
+      return true;
+    }
+  }
   // Return and Escape end the typing in a field of the panel: the keyboard goes back to the picture.
   if (event->type() == QEvent::KeyPress) {
     const int key = static_cast<QKeyEvent*>(event)->key();

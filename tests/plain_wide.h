@@ -8,9 +8,9 @@
 
 namespace fexel::test {
 
-/// A smooth step between a shrink of 1.05 and 1.13.
+/// A smooth step between a shrink of 1.09 and 1.13.
 inline double share_of_wide(double shrink) {
-  const double t = std::clamp((shrink - 1.05) / 0.08, 0.0, 1.0);
+  const double t = std::clamp((shrink - 1.09) / 0.04, 0.0, 1.0);
   return t * t * (3 - 2 * t);
 }
 

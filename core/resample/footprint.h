@@ -18,7 +18,7 @@ Footprint footprint(const Matrix2& jacobian);
 inline constexpr double largest_reach = 64;
 
 /// The largest shrink for which the kernel's own width does.
-inline constexpr double no_shrink = 1.05;
+inline constexpr double no_shrink = 1.09;
 /// The share of the widened kernel at a shrink (largest singular value): a smooth step from no_shrink to 1.13. Below
 /// 0.8 √2 = 1.131 a sampled picture holds no wave of 0.8 cycles per result pixel, in any direction.
 double shrinking_share(double shrink);

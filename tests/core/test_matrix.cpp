@@ -151,7 +151,7 @@ std::vector<Expected> expected_of(const MapClass& map, const Layout& layout, con
             expected_sample(samples, endless[static_cast<std::size_t>(band)], band, how, place->at, place->jacobian);
         const double range = samples.depth() == Depth::u8 ? 255 : samples.depth() == Depth::u16 ? 65535 : 1;
         allowed = samples.depth() == Depth::u8 ? 0.57 : samples.depth() == Depth::u16 ? 0.5 + 65535 * 4e-6 : 6e-6;
-        const bool wide = stretch > (bends ? 1.03 : 1.049) && how.antialias && how.kernel != Kernel::nearest;
+        const bool wide = stretch > (bends ? 1.06 : 1.089) && how.antialias && how.kernel != Kernel::nearest;
         if (wide) allowed += range * 4e-5;
         if (how.kernel == Kernel::nearest) allowed = 0;
         if (how.kernel != Kernel::nearest && bends)

@@ -33,7 +33,7 @@ Matrix3 random_pull(std::mt19937& random, double scale) {
 
 /// The share of the widened kernel: a smooth step between a shrink of 1.2 and 2.
 double shrinking_mix(double shrink) {
-  const double t = std::clamp((shrink - 1.05) / 0.08, 0.0, 1.0);
+  const double t = std::clamp((shrink - 1.09) / 0.04, 0.0, 1.0);
   return t * t * (3 - 2 * t);
 }
 

@@ -272,9 +272,9 @@ TEST_CASE("the ledger is folded by its word or a key, and its table copied with 
   QTest::mouseClick(desk.named<QPushButton>("copy as CSV"), Qt::LeftButton);
   const QStringList lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
   REQUIRE(lines.size() == 2);
-  CHECK(lines[0].startsWith("name,length_a_px,length_b_px,expected_mm"));
+  CHECK(lines[0].startsWith("name,length_a_px,length_b_px,expected_m,error_b_m,"));
   // 300 by 400 px, and half a metre.
-  CHECK(lines[1].startsWith("\"board, \"\"left\"\"\",500,500,500,"));
+  CHECK(lines[1].startsWith("\"board, \"\"left\"\"\",500,500,0.5,"));
 }
 
 TEST_CASE("an expected length takes its unit, and what is none is said beside the table", "[hands]") {
@@ -298,7 +298,8 @@ TEST_CASE("an expected length takes its unit, and what is none is said beside th
     CHECK(desk.document().chain().gauges[0].expected == Approx(value));
     CHECK(desk.document().chain().gauges[0].unit == unit);
   }
-  CHECK(model->data(cell, Qt::DisplayRole).toString().startsWith("101.6"));  // in the column's mm
+  CHECK(model->data(cell, Qt::DisplayRole).toString().startsWith("4"));  // where B has no unit, in the gauge's own
+  CHECK(model->headerData(GaugeModel::expected, Qt::Horizontal, Qt::DisplayRole).toString() == "expected, in");
   const Chain before = desk.document().chain();
   for (const char* text : {"-3", "0", "wide", "4 miles", "1e300", "."}) {
     INFO(text);

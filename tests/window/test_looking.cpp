@@ -196,6 +196,9 @@ TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the 
   CHECK(whole.width * pixel.x > 320);
   QTest::qWait(80);
   QTest::mouseClick(desk.named<QPushButton>("What is known of it: sides"), Qt::LeftButton);
+  CHECK(desk.rectify().shape == RectifyStep::Shape::ratio);  // until both are given
+  desk.type("Width of the real rectangle", "300");
+  desk.type("Height of the real rectangle", "200");
   CHECK(desk.rectify().shape == RectifyStep::Shape::sides);
 }
 

@@ -65,7 +65,8 @@ std::string write_chain(const Chain& chain);
 /// The text of one step, and back.
 std::string write_one_step(const Step& step);
 
-/// Reads a chain file, or standard input for "-"; errors name the file before the path. A file that cannot be read is a call error, too.
+/// Reads a chain file, or standard input for "-"; errors name the file before the path. A file that cannot be read is a
+/// call error, too.
 Chain load_chain(const std::string& path);
 
 }  // namespace fexel

@@ -457,10 +457,13 @@ void MainWindow::write_or_show() {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-  // Lists keep the keys by which they are gone through.
-  if (event->type() == QEvent::ShortcutOverride && qobject_cast<QComboBox*>(watched)) {
+  // Lists and tables keep the keys by which they are gone through and edited.
+  if (event->type() == QEvent::ShortcutOverride) {
     const int key = static_cast<QKeyEvent*>(event)->key();
-    if (key == Qt::Key_Home || key == Qt::Key_End || key == Qt::Key_PageUp || key == Qt::Key_PageDown) {
+    const bool ends = key == Qt::Key_Home || key == Qt::Key_End;
+    const bool list = qobject_cast<QComboBox*>(watched) && (ends || key == Qt::Key_PageUp || key == Qt::Key_PageDown);
+    const bool table = qobject_cast<QTableView*>(watched) && (ends || key == Qt::Key_F2);
+    if (list || table) {
       event->accept();
       return true;
     }

@@ -272,9 +272,9 @@ TEST_CASE("the ledger is folded by its word or a key, and its table copied with 
   QTest::mouseClick(desk.named<QPushButton>("copy as CSV"), Qt::LeftButton);
   const QStringList lines = QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts);
   REQUIRE(lines.size() == 2);
-  CHECK(lines[0].startsWith("name,length_a_px,length_b_px,expected_m,error_b_m,"));
+  CHECK(lines[0].startsWith("name,length_a_px,length_b_px,expected_cm,error_b_cm,"));
   // 300 by 400 px, and half a metre.
-  CHECK(lines[1].startsWith("\"board, \"\"left\"\"\",500,500,0.5,"));
+  CHECK(lines[1].startsWith("\"board, \"\"left\"\"\",500,500,50,"));
 }
 
 TEST_CASE("an expected length takes its unit, and what is none is said beside the table", "[hands]") {

@@ -45,6 +45,9 @@ TEST_CASE("wrong corners are named in place, with a remedy, and nothing is writt
     CHECK(shown(desk, "What is wrong").contains("lie on one line"));
   }
   SECTION("enormous: a pixel size that makes too large a picture") {
+    QTest::mouseClick(desk.named<QPushButton>("What is known of it: sides"), Qt::LeftButton);
+    desk.type("Width of the real rectangle", "100");
+    desk.type("Height of the real rectangle", "75");
     QTest::mouseClick(desk.named<QPushButton>("Pixel size: pixel size"), Qt::LeftButton);
     desk.type("Pixel size of the result", "0.00001");
     CHECK(shown(desk, "What is wrong").contains("pixels"));

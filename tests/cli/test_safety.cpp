@@ -640,13 +640,14 @@ TEST_CASE("a PNG with much text and a JPEG that is cut are read or refused in no
 TEST_CASE("a chain of thousands of steps takes no time of its own", "[safety]") {
   const Folder f;
   std::string steps;
-  for (int i = 0; i < 3000; ++i)
+  const int count = sanitized() ? 300 : 3000;
+  for (int i = 0; i < count; ++i)
     steps += (i > 0 ? "," : "") + std::string(R"({"step":"turn","degrees":)") + (i % 2 == 0 ? "10" : "-10") +
              R"(,"extent":"keep"})";
   const std::string source = f.picture("a.png", noise(60, 40, 1, Depth::u8));
   const auto begin = std::chrono::steady_clock::now();
   CHECK(run({"apply", f.chain(steps), source, "--out", f.out}).code == 0);
-  CHECK(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() < (sanitized() ? 30 : 5));
+  CHECK(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count() < 5);
 }
 
 TEST_CASE("stacks of thousands of pages take time in proportion", "[safety]") {

@@ -243,7 +243,7 @@ TEST_CASE("a frame that is cut before it is written is said, and is no black pag
 
 TEST_CASE("what the window writes under random faults stands with its record and is right, or is not there",
           "[window][siege]") {
-  const double seconds = std::getenv("FEXEL_SIEGE") ? std::atof(std::getenv("FEXEL_SIEGE")) : 4;
+  const double seconds = std::getenv("FEXEL_SIEGE") ? std::atof(std::getenv("FEXEL_SIEGE")) : 2;
   Frames desk(5);
   desk.document().insert_step("denoise", 0);
   desk.document().insert_step("turn", 1);

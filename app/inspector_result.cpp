@@ -165,6 +165,7 @@ bool ResultPage::leaves_out_unmatched() const {
 
 void ResultPage::show_written(const QString& text, bool some_failed) {
   parts_->shown = path();
+  say_folder();  // it is there now
   fields::say(parts_->problem, text, some_failed);
   parts_->replace->hide();
 }

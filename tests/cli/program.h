@@ -3,6 +3,7 @@
 #include <fcntl.h>
 #include <sys/wait.h>
 
+#include <csignal>
 #include <cstdlib>
 #include <fstream>
 
@@ -28,10 +29,24 @@ struct Run {
   Json json() const { return parse_json(out); }
 };
 
+/// A fork whose child has no signal handler of the tests': what is sent to it before it is the program ends it.
+inline pid_t fork_plain() {
+  sigset_t signals, before;
+  sigemptyset(&signals);
+  sigaddset(&signals, SIGINT);
+  sigaddset(&signals, SIGTERM);
+  ::sigprocmask(SIG_BLOCK, &signals, &before);
+  const pid_t child = ::fork();
+  if (child == 0)
+    for (const int signal : {SIGINT, SIGTERM}) ::signal(signal, SIG_DFL);
+  ::sigprocmask(SIG_SETMASK, &before, nullptr);
+  return child;
+}
+
 /// Starts the program; standard input comes from a text.
 inline pid_t start(const std::vector<std::string>& words, const test::Scratch& scratch, const std::string& input = {}) {
   { std::ofstream(scratch / "in") << input; }
-  const pid_t child = ::fork();
+  const pid_t child = fork_plain();
   if (child == 0) {
     const auto point = [&](const char* name, int flags, int descriptor) {
       ::dup2(::open((scratch / name).c_str(), flags, 0644), descriptor);

@@ -475,7 +475,7 @@ TEST_CASE("a signal ends every verb within two seconds, with one line", "[safety
       const test::Scratch said;
       int ends[2];
       REQUIRE(::pipe(ends) == 0);
-      const pid_t child = ::fork();
+      const pid_t child = fork_plain();
       if (child == 0) {
         ::dup2(ends[0], 0);
         ::dup2(::open((said / "out").c_str(), O_WRONLY | O_CREAT, 0644), 1);
@@ -568,7 +568,7 @@ TEST_CASE("low memory is a sentence, not a crash", "[safety]") {
   const std::string stack = f.stack("stack.tif", pages);
   for (int megabytes = 200; megabytes <= 420; megabytes += 22) {
     const test::Scratch said;
-    const pid_t child = ::fork();
+    const pid_t child = fork_plain();
     if (child == 0) {
       const rlim_t bytes = static_cast<rlim_t>(megabytes) << 20;
       const rlimit limit{bytes, bytes};

@@ -121,7 +121,7 @@ class Siege {
     const rlim_t memory = megabyte * static_cast<rlim_t>(whole(90, 400)), size = static_cast<rlim_t>(whole(2, 60))
                                                                                  << 10;
     { std::ofstream(said / "in") << "x,y\n1,2\n30,20\n"; }
-    const pid_t child = ::fork();
+    const pid_t child = fork_plain();
     if (child != 0) return child;
     if (fault == "memory") {
       const rlimit limit{memory, memory};

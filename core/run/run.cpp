@@ -141,16 +141,8 @@ bool stands(const RunItem& item, const Chain& chain, const Job& job) {
   Chain asked = for_frames(chain, item.first_frame, static_cast<int>(item.frames.size()));
   asked.sources.clear();
   asked.gauges.clear();
-  // What is found for the frames comes of the search; the rest has to agree.
-  const auto bare = [](Chain c) {
-    for (Step& step : c.steps)
-      if (auto* align = std::get_if<AlignStep>(&step.kind)) {
-        align->frames.clear();
-        align->width = align->height = {};
-      }
-    return write_chain(c);
-  };
-  return bare(record->chain) == bare(asked) && record->name == item.target.path.filename().string() &&
+  // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
+  return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
          record->format == item.target.format && record->finish == item.target.finish && record->sources.size() == 1 &&
          record->sources.front().sha256 == checksum(item.input, {job.stop, {}});
 }

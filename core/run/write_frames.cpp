@@ -230,12 +230,12 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
     result.empty_share += static_cast<double>(report.empty) / pixels / count;
     result.frames.push_back(std::move(outcome));
   }
+  if (std::ranges::all_of(plan.pages, [](const auto& page) { return page.failure.has_value(); }))
+    throw *plan.pages.front().failure;
   if (plan.one_page_of_bands) {
     writer.append(std::move(planes), {job.stop, {}});
     writer.end_page();
   }
-  if (std::ranges::all_of(plan.pages, [](const auto& page) { return page.failure.has_value(); }))
-    throw *plan.pages.front().failure;
   result.clamped += writer.clamped();
   result.empty_share = std::min(result.empty_share, 1.0);
 

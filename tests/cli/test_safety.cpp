@@ -460,6 +460,22 @@ TEST_CASE("a resumed run takes as done what stands as its record says, and repai
     CHECK(run({"verify", f.out + "/p-" + std::to_string(i) + "-c.png.record.json"}).code == 0);
 }
 
+TEST_CASE("a resumed run of a sequence does not take frames for done that another sequence was aligned to",
+          "[safety]") {
+  const Folder f;
+  const auto names = f.frames(4);
+  const std::string chain = f.chain(R"({"step":"align","model":"translation"})");
+  const std::vector<std::string> ending{"--out", f.out, "--format", "tiff", "--quiet", "--resume"};
+  std::vector<std::string> later{"apply", chain, names[1], names[2]}, all{"apply", chain, names[0], names[1], names[2]};
+  later.insert(later.end(), ending.begin(), ending.end());
+  all.insert(all.end(), ending.begin(), ending.end());
+  REQUIRE(run(later).code == 0);
+  REQUIRE(run(all).code == 0);
+  // Frame 2 was the reference of the first run; it lies 2 px from frame 1, that of the second.
+  const Json record = parse_json(read_text(f.out + "/f-2-c.tif.record.json"));
+  CHECK(record.at("transform").at("frames")[0].at("matrix")[0][2].get<double>() == Approx(-2).margin(0.05));
+}
+
 TEST_CASE("a signal ends every verb within two seconds, with one line", "[safety]") {
   const Folder f;
   const std::string source = f.picture("a.png", noise(60, 40, 1, Depth::u8)), chain = f.chain("");

@@ -1,6 +1,8 @@
 #include "app/canvas_overlay.h"
+#include "app/text.h"
 
 #include <QPixmapCache>
+#include <algorithm>
 
 #include "app/theme.h"
 
@@ -100,12 +102,33 @@ void handle(QPainter& painter, QPointF at, const QString& text, const QColor& co
   painter.restore();
 }
 
+QRectF label_box(QPointF at, const QString& text) {
+  const double width = QFontMetricsF(text_font(8.5, true)).horizontalAdvance(text) + 12;
+  return {at.x() - width / 2, at.y() - 8.5, width, 17};
+}
+
+QPointF free_place(QLineF line, const QString& text, const QRectF& room, const std::vector<QRectF>& taken) {
+  const double length = std::max(1e-9, line.length());
+  QPointF across(line.dy() / length, -line.dx() / length);
+  if (across.y() > 0) across = -across;  // above first
+  const QSizeF size = label_box({}, text).size();
+  // So far off that the box is clear of the line.
+  const double off = 10 + (std::abs(across.x()) * size.width() + std::abs(across.y()) * size.height()) / 2;
+  for (const double further : {0.0, 20.0})
+    for (const double along : {0.5, 0.25, 0.75, 0.0, 1.0})
+      for (const int side : {1, -1}) {
+        const QPointF at = line.pointAt(along) + side * (off + further) * across;
+        const QRectF box = label_box(at, text);
+        if (room.contains(box) && std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); }))
+          return at;
+      }
+  return line.center() + off * across;
+}
+
 void label(QPainter& painter, QPointF at, const QString& text, const QColor& colour) {
   painter.save();
   painter.setFont(text_font(8.5, true));
-  const QFontMetricsF metrics(painter.font());
-  const QRectF box(at.x() - metrics.horizontalAdvance(text) / 2 - 6, at.y() - 8.5, metrics.horizontalAdvance(text) + 12,
-                   17);
+  const QRectF box = label_box(at, text);
   painter.setPen(Qt::NoPen);
   painter.setBrush(QColor(255, 255, 255, 235));
   painter.drawRoundedRect(box, 3, 3);
@@ -115,8 +138,19 @@ void label(QPainter& painter, QPointF at, const QString& text, const QColor& col
 }
 
 void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour) {
-  const double half = QFontMetricsF(text_font(8.5, true)).horizontalAdvance(text) / 2 + 6;
-  label(painter, left_middle + QPointF(half, 0), text, colour);
+  painter.save();
+  painter.setFont(text_font(8.5, true));
+  const double room = painter.window().width() - left_middle.x() - 6 - 12;
+  QRectF words = QFontMetricsF(painter.font())
+                     .boundingRect(QRectF(0, 0, std::max(60.0, room), 1000), Qt::AlignLeft | Qt::TextWordWrap, text);
+  // Its last line stands where it would be alone.
+  words.moveBottomLeft(left_middle + QPointF(6, 6.5));
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(QColor(255, 255, 255, 235));
+  painter.drawRoundedRect(words.adjusted(-6, -2, 6, 2), 3, 3);
+  painter.setPen(colour);
+  painter.drawText(words.adjusted(0, 0, 1, 0), Qt::AlignLeft | Qt::TextWordWrap, text);
+  painter.restore();
 }
 
 QRectF legend(QPainter& painter, QPointF corner, const Legend& legend) {
@@ -147,8 +181,10 @@ QRectF legend(QPainter& painter, QPointF corner, const Legend& legend) {
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour) {
   painter.save();
   painter.setFont(text_font(9, true));
-  const double width = QFontMetricsF(text_font(9)).horizontalAdvance(name) + 38;
-  const QRectF box(top_left, QSizeF(width, 20));
+  constexpr double longest = 220;
+  const QFontMetricsF metrics(text_font(9));
+  const QString shown = metrics.elidedText(name, Qt::ElideRight, longest);
+  const QRectF box(top_left, QSizeF(metrics.horizontalAdvance(shown) + 38, 20));
   painter.setPen(Qt::NoPen);
   painter.setBrush(QColor(255, 255, 255, 235));
   painter.drawRoundedRect(box, 3, 3);
@@ -159,7 +195,7 @@ QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const Q
   painter.drawText(square, Qt::AlignCenter, letter);
   painter.setPen(QColor(0x23282B));
   painter.setFont(text_font(9));
-  painter.drawText(box.adjusted(28, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, name);
+  painter.drawText(box.adjusted(28, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, shown);
   painter.restore();
   return box;
 }
@@ -182,6 +218,7 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
   painter.drawLine(QPointF(thick, thick - 0.5), QPointF(widget.width(), thick - 0.5));
   painter.drawLine(QPointF(thick - 0.5, thick), QPointF(thick - 0.5, widget.height()));
   painter.setPen(t.soft_ink);
+  const QFontMetricsF metrics(painter.font());
   const auto along = [&](bool across) {
     const double per_unit = zoom / (pixel ? (across ? pixel->x : pixel->y) : 1.0);  // widget px per unit
     const double start = across ? origin.x() : origin.y();
@@ -194,11 +231,15 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
       const QString text = QString::fromStdString(short_number(i * step, 6));
       if (across) {
         painter.drawLine(QPointF(at, thick - 5), QPointF(at, thick - 1));
-        painter.drawText(QRectF(at + 3, 0, 66, thick - 2), Qt::AlignVCenter | Qt::AlignLeft, text);
+        // The last one stands before its stroke where it would be cut behind it.
+        const bool fits = at + 3 + metrics.horizontalAdvance(text) <= widget.width();
+        painter.drawText(QRectF(fits ? at + 3 : at - 69, 0, 66, thick - 2),
+                         Qt::AlignVCenter | (fits ? Qt::AlignLeft : Qt::AlignRight), text);
       } else {
         painter.drawLine(QPointF(thick - 5, at), QPointF(thick - 1, at));
         painter.save();
-        painter.translate(0, at - 3);
+        const double length = metrics.horizontalAdvance(text);
+        painter.translate(0, at - 3 - length >= thick ? at - 3 : at + 3 + length);
         painter.rotate(-90);
         painter.drawText(QRectF(0, 0, 66, thick - 2), Qt::AlignVCenter | Qt::AlignLeft, text);
         painter.restore();
@@ -210,7 +251,7 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
   painter.fillRect(QRectF(0, 0, thick, thick), t.panel);
   painter.setFont(text_font(7));
   painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter,
-                   pixel ? QString::fromStdString(pixel->unit) : QStringLiteral("px"));
+                   pixel ? unit_text(pixel->unit) : QStringLiteral("px"));
   painter.restore();
 }
 

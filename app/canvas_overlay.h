@@ -2,7 +2,9 @@
 /// What is drawn over pictures: outlines, handles, labels, rulers, at the screen's resolution with a contrasting
 /// outline.
 #include <QPainter>
+#include <QLineF>
 #include <optional>
+#include <vector>
 
 #include "base/units.h"
 
@@ -26,15 +28,20 @@ void cross(QPainter& painter, QPointF at, double half, const QColor& colour);
 void handle(QPainter& painter, QPointF at, const QString& text, const QColor& colour, bool selected, QPointF middle);
 /// Text on white, centred at `at`.
 void label(QPainter& painter, QPointF at, const QString& text, const QColor& colour);
-/// A label whose left end is at `left_middle`.
+/// What a label covers.
+QRectF label_box(QPointF at, const QString& text);
+/// A place beside a line for its label, within the room and clear of what is taken, where there is one.
+QPointF free_place(QLineF line, const QString& text, const QRectF& room, const std::vector<QRectF>& taken);
+/// A sentence on white, above and right of `left_middle`, broken where it does not fit; its last line's left
+/// end is there.
 void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour);
-/// A lettered flag and a name in the corner of a picture; returns its rectangle.
 /// A scale of colours with words at its ends and below it, its lower right corner at `corner`. Returns its box.
 struct Legend {
   QGradientStops shades;
   QString low, middle, high, says;
 };
 QRectF legend(QPainter& painter, QPointF corner, const Legend& legend);
+/// A lettered flag and a name in the corner of a picture; returns its rectangle.
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour);
 /// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station
 /// px.

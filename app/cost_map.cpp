@@ -41,7 +41,7 @@ std::optional<CostLayer> CostLayer::of(CostMap map, const Document& document, in
   const Station& s = out.layout_.stations[static_cast<std::size_t>(station)];
   out.size_ = s.size;
   if (s.pixel) out.pixel_ = std::sqrt(s.pixel->x * s.pixel->y);
-  out.unit_ = s.pixel ? text_of(s.pixel->unit) : QObject::tr("px");
+  out.unit_ = s.pixel ? unit_text(s.pixel->unit) : QObject::tr("px");
   switch (map) {
     case CostMap::detail:
       out.unit_ = QObject::tr("px");

@@ -1,5 +1,7 @@
 #include "app/document.h"
 
+#include "app/tile.h"
+
 #include "run/run.h"
 
 #include <QUndoCommand>
@@ -202,7 +204,7 @@ void Document::remove_selected_step() {
   next.flag_a = shifted(state_.flag_a);
   next.flag_b = std::max(shifted(state_.flag_b), state_.flag_b == tiles() - 1 ? tiles() - 2 : 0);
   next.selected = std::max(0, state_.selected - 1);
-  edit(tr("remove %1").arg(word_of(state_.chain.steps[static_cast<std::size_t>(index)].kind)), std::move(next));
+  edit(tr("remove %1").arg(called(state_.chain.steps[static_cast<std::size_t>(index)])), std::move(next));
 }
 
 void Document::move_selected_step(int by) {
@@ -225,14 +227,14 @@ void Document::move_step(int from, int to) {
   next.flag_a = moved(state_.flag_a);
   next.flag_b = moved(state_.flag_b);
   next.selected = moved(state_.selected);
-  edit(tr("move %1").arg(word_of(step.kind)), std::move(next));
+  edit(tr("move %1").arg(called(step)), std::move(next));
 }
 
 void Document::rename_step(int index, const QString& name) {
   if (index < 0 || index >= static_cast<int>(state_.chain.steps.size())) return;
   Chain chain = state_.chain;
   chain.steps[static_cast<std::size_t>(index)].name = name.trimmed().toStdString();
-  edit_chain(tr("rename"), chain);
+  edit_chain(tr("rename %1").arg(step_title(word_of(chain.steps[static_cast<std::size_t>(index)].kind)).toLower()), chain);
 }
 
 QString Document::step_text() const {

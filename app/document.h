@@ -26,7 +26,6 @@ struct OpenSource {
   std::shared_ptr<const Pyramid> pixels;
   std::vector<FrameFile> frames = {};   ///< of the sequence that is open; none for a single picture
   int frame = 0;                        ///< the one that is shown, from 0
-  bool pairs = false;                   ///< the frames are pairs, a and b
   std::vector<WatchedFile> files = {};  ///< all that the frames come from, since they were opened
 };
 

@@ -71,7 +71,7 @@ QStringList figure_caption(const ViewArea& views, const Document& document) {
              .arg(QFileInfo(document.source()->path).fileName(),
                   steps.isEmpty() ? QObject::tr("no steps") : steps.join(" → "), how_made(layout, layout.last()));
   const auto& pixel = layout.result().pixel;
-  const QString unit = pixel ? text_of(pixel->unit) : QString();
+  const QString unit = pixel ? unit_text(pixel->unit) : QString();
   out << (pixel ? QObject::tr("Result: %1 × %2 px of %3 × %4 %5.")
                       .arg(layout.result().size.width)
                       .arg(layout.result().size.height)

@@ -15,7 +15,7 @@ constexpr int most_thumbnails = 500;
 QImage thumbnail_of(const Image& image) {
   const int step = std::max(1, (std::max(image.width(), image.height()) + thumbnail_side - 1) / thumbnail_side);
   QImage out(std::max(1, image.width() / step), std::max(1, image.height() / step), QImage::Format_Grayscale8);
-  const double top = image.depth() == Depth::u8 ? 255 : image.depth() == Depth::u16 ? 65535 : 1;
+  const double top = image.largest();
   for (int y = 0; y < out.height(); ++y)
     for (int x = 0; x < out.width(); ++x) {
       double sum = 0;
@@ -37,14 +37,14 @@ QString frame_name(const FrameFile& frame) {
   return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
 }
 
-QString frame_number_text(const OpenSource& source, int index) {
-  if (!source.pairs) return QString::number(index + 1);
+QString frame_number_text(const Document& document, int index) {
+  if (!in_pairs(document.chain(), document.frames())) return QString::number(index + 1);
   return QString::number(index / 2 + 1) + (index % 2 == 0 ? " a" : " b");
 }
 
 QString frame_time(const Chain& chain, int index) {
   if (!chain.time_step) return {};
-  return text_of(short_number(index * chain.time_step->value, 6) + " " + chain.time_step->unit);
+  return text_of(short_number(index * chain.time_step->value, 6)) + " " + unit_text(chain.time_step->unit);
 }
 
 FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -88,6 +88,11 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
     if (out == left_out(document_.chain(), document_.frames())[index]) return;
     document_.edit_chain(out ? tr("leave a frame out") : tr("take a frame in"),
                          with_left_out(document_.chain(), document_.frames(), index, out));
+  });
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(list_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+    if (const QListWidgetItem* item = list_->itemAt(at))
+      Q_EMIT menu_wanted(list_->row(item), list_->viewport()->mapToGlobal(at));
   });
   connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
     if (row >= 0 && row != document_.frame()) Q_EMIT frame_wanted(row);
@@ -144,18 +149,20 @@ void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
   const auto& step = document_.chain().time_step;
-  const QString count = frames.empty()              ? QString()
-                        : document_.source()->pairs ? tr("%1 pairs").arg(frames.size() / 2)
+  const QString count = frames.empty() ? QString()
+                        : in_pairs(document_.chain(), frames)
+                            ? frames.size() % 2 == 0 ? tr("%1 pairs").arg(frames.size() / 2)
+                                                     : tr("%1 pairs and a frame").arg(frames.size() / 2)
                         : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
                                                                                   : tr("%1 bands").arg(frames.size());
-  head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), text_of(step->unit))
+  head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), unit_text(step->unit))
                       : count);
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
   const QSignalBlocker quiet(list_);
   for (int i = 0; i < list_->count(); ++i) {
     const auto k = static_cast<std::size_t>(i);
-    QString text = QString("%1  %2").arg(frame_number_text(*document_.source(), i), frame_name(frames[k]));
+    QString text = QString("%1  %2").arg(frame_number_text(document_, i), frame_name(frames[k]));
     QString why = text_of(frames[k].trouble);
     if (align && k < align->frames.size()) {
       const FoundFrame& found = align->frames[k];
@@ -170,7 +177,7 @@ void FramesColumn::refresh() {
     QListWidgetItem* item = list_->item(i);
     const bool out = out_of_it[k];
     if (out)
-      text = QString("%1  %2\n").arg(frame_number_text(*document_.source(), i), frame_name(frames[k])) + tr("left out");
+      text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);

@@ -24,6 +24,7 @@ class FramesColumn : public QWidget {
  Q_SIGNALS:
   /// A frame is to be shown, from 0.
   void frame_wanted(int index);
+  void menu_wanted(int index, QPoint global);
 
  private:
   void fill();
@@ -44,7 +45,7 @@ class FramesColumn : public QWidget {
 /// The frame's own name: of its band, its file, or its page.
 QString frame_name(const FrameFile& frame);
 /// Its number, from 1; of pairs the pair's number, and a or b.
-QString frame_number_text(const OpenSource& source, int index);
+QString frame_number_text(const Document& document, int index);
 /// When a frame was taken, from the first one on: "1.5 h"; empty where the chain knows no time step.
 QString frame_time(const Chain& chain, int index);
 

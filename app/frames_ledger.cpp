@@ -78,7 +78,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   if (role != Qt::DisplayRole) return {};
   if (index.column() == name) {
     const QString time = frame_time(document_.chain(), index.row());
-    return QString("%1  %2").arg(frame_number_text(*document_.source(), index.row()), frame_name(frame)) +
+    return QString("%1  %2").arg(frame_number_text(document_, index.row()), frame_name(frame)) +
            (time.isEmpty() ? time : "  " + time);
   }
   if (!found) return index.column() == status ? tr("not yet") : QVariant();
@@ -167,7 +167,7 @@ void FramesLedger::refresh() {
   table_->setColumnHidden(FramesModel::turn, align && align->model == Model::translation);
   QVector<double> at[2], value[2];
   const auto& time = document_.chain().time_step;
-  plot_->xAxis->setLabel(time ? tr("time, %1").arg(text_of(time->unit)) : tr("frame"));
+  plot_->xAxis->setLabel(time ? tr("time, %1").arg(unit_text(time->unit)) : tr("frame"));
   double low = 0, high = 0;
   if (align) {
     for (std::size_t i = 0; i < align->frames.size(); ++i) {

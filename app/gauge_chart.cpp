@@ -1,4 +1,5 @@
 #include "app/gauge_chart.h"
+#include "app/text.h"
 
 #include "app/chart.h"
 #include "app/follow.h"
@@ -45,7 +46,7 @@ void GaugeChart::refresh() {
     reach = std::max(reach, std::abs(*reading.error) * to_unit + sigma);
   }
   if (!(reach > 0)) reach = 0.05;
-  plot_->xAxis->setLabel(tr("error at B, %1").arg(unit == "um" ? QStringLiteral("µm") : QString::fromStdString(unit)));
+  plot_->xAxis->setLabel(tr("error at B, %1").arg(unit_text(unit)));
   plot_->setVisible(!keys.isEmpty());
   plot_->graph(0)->setData(keys, values);
   static_cast<QCPErrorBars*>(plot_->plottable(1))->setData(errors);

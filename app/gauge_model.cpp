@@ -8,11 +8,6 @@
 namespace fexel {
 namespace {
 
-/// A unit as people write it.
-QString shown(const std::string& unit) {
-  return unit == "um" ? QStringLiteral("µm") : text_of(unit);
-}
-
 /// A length above zero, in `usual` where no unit is given.
 std::optional<Length> typed_length(const QString& text, const std::string& usual) {
   static const QRegularExpression form(R"(^([-+0-9.,eE]+?)\s*([a-zµμ]*)$)");
@@ -60,7 +55,7 @@ std::string GaugeModel::unit_of_known(const Document& document) {
 
 QString GaugeModel::unit_at(int station) const {
   const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
-  return pixel ? shown(pixel->unit) : QStringLiteral("px");
+  return pixel ? unit_text(pixel->unit) : QStringLiteral("px");
 }
 
 QString GaugeModel::csv_unit(int station) const {
@@ -81,9 +76,9 @@ QVariant GaugeModel::headerData(int section, Qt::Orientation orientation, int ro
     case length_b:
       return tr("length at B, %1").arg(unit_at(document_.station_b()));
     case expected:
-      return tr("expected, %1").arg(shown(unit_of_known(document_)));
+      return tr("expected, %1").arg(unit_text(unit_of_known(document_)));
     case error:
-      return tr("error at B, %1").arg(shown(unit_of_known(document_)));
+      return tr("error at B, %1").arg(unit_text(unit_of_known(document_)));
     case uncertainty:
       return tr("± at B, %1").arg(unit_at(document_.station_b()));
     default:
@@ -105,7 +100,8 @@ QVariant GaugeModel::data(const QModelIndex& index, int role) const {
     if (limit && std::abs(*b.error) > *limit) return theme().brick;
   }
   if (role == Qt::ToolTipRole && index.column() == uncertainty)
-    return tr("standard uncertainty for corners and ends placed to half a pixel");
+    return tr("Standard uncertainty. Ends placed to ± %1 and ± %2 px of the source, at the zoom of placing.")
+        .arg(text_of(short_number(gauge.picking[0], 2)), text_of(short_number(gauge.picking[1], 2)));
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
   const auto length = [](const GaugeReading& r) {
     return r.length ? text_of(number_text(r.length->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1))
@@ -162,7 +158,7 @@ bool GaugeModel::setData(const QModelIndex& index, const QVariant& value, int ro
     gauge.unit = length->unit;
   } else {
     Q_EMIT refused(tr("“%1” is no length above zero. Give it in %2, or with its unit, as 12.5 cm.")
-                       .arg(text, shown(unit_of_known(document_))));
+                       .arg(text, unit_text(unit_of_known(document_))));
     return false;
   }
   document_.edit_chain(tr("expected length"), chain);

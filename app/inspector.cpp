@@ -15,7 +15,8 @@
 
 namespace fexel {
 
-InspectorPage::InspectorPage(Document& document, const QString& picture, const QString& title) : document_(document) {
+InspectorPage::InspectorPage(Document& document, const QString& picture, const QString& title)
+    : document_(document), title_(title) {
   column_ = new QVBoxLayout(this);
   column_->setContentsMargins(18, 14, 18, 14);
   column_->setSpacing(6);
@@ -23,12 +24,13 @@ InspectorPage::InspectorPage(Document& document, const QString& picture, const Q
   auto* icon = new QLabel;
   icon->setPixmap(pictogram(picture, 26, 2));
   icon->setAccessibleName(title);
-  auto* name = new QLabel(title);
-  name->setFont(text_font(11, true));
+  name_ = new QLabel(title);
+  name_->setFont(text_font(11, true));
+  name_->setWordWrap(true);
+  name_->setAccessibleName(tr("What the page is of"));
   head->addWidget(icon);
   head->addSpacing(6);
-  head->addWidget(name);
-  head->addStretch(1);
+  head->addWidget(name_, 1);
   switch_ = fields::word_button(tr("on"));
   switch_->setCheckable(true);
   switch_->setChecked(true);
@@ -102,6 +104,8 @@ void InspectorPage::refresh() {
   const bool on = document_.chain().steps[static_cast<std::size_t>(index)].on;
   switch_->setChecked(on);
   switch_->setText(on ? tr("on") : tr("off"));
+  const std::string& own = document_.chain().steps[static_cast<std::size_t>(index)].name;
+  name_->setText(own.empty() ? title_ : tr("%1 (%2)").arg(text_of(own), title_.toLower()));
 }
 
 int InspectorPage::heightForWidth(int width) const {

@@ -70,6 +70,8 @@ class InspectorPage : public QWidget {
  private:
   Document& document_;
   QVBoxLayout* column_;
+  QString title_;
+  QLabel* name_;
   QPushButton* switch_ = nullptr;
   QLabel* problem_ = nullptr;
   QPushButton* remedy_ = nullptr;
@@ -129,6 +131,7 @@ class ResultPage : public InspectorPage {
 
  private:
   void say_folder();
+  void take_fill();
   struct Parts;
   Parts* parts_;
 };

@@ -6,6 +6,7 @@
 #include <QTableWidget>
 
 #include "app/step_handles.h"
+#include "app/text.h"
 #include "app/step_page.h"
 #include "app/theme.h"
 #include "app/tile.h"
@@ -78,7 +79,7 @@ class FitPage : public StepPage<FitStep> {
  private:
   void show_pairs(const FitStep& s) {
     const QSignalBlocker quiet(table_);
-    const QString unit = s.pixel_size ? text_of(s.unit) : tr("px");
+    const QString unit = s.pixel_size ? unit_text(s.unit) : tr("px");
     table_->setHorizontalHeaderLabels({tr("use"), tr("from, px"), tr("to, %1").arg(unit), tr("off, px")});
     table_->setRowCount(static_cast<int>(s.pairs.size()));
     for (int i = 0; i < table_->rowCount(); ++i) {
@@ -169,6 +170,9 @@ class FitPage : public StepPage<FitStep> {
       said << tr("%1 counts for nothing: it disagrees with the rest.").arg(strays.front());
     else if (!strays.isEmpty())
       said << tr("%1 count for nothing: they disagree with the rest.").arg(strays.join(", "));
+    if (const auto equal = equal_pairs(s))
+      said << tr("Pairs %1 and %2 begin at the same place: they count twice there.")
+                  .arg(text_of(label_of(s, equal->first)), text_of(label_of(s, equal->second)));
     if (fitted_->used == pairs_needed(s.model) || s.model == Model::thin_plate)
       said << tr("The transform goes through all pairs, so nothing checks it: more pairs would.");
     said << how(made);

@@ -259,12 +259,13 @@ class ConvolvePage : public StepPage<ConvolveStep> {
   QString says(const ConvolveStep& s, const StepInput& input, const Station& made) override {
     double low = 0, high = 0;
     for (const double v : s.kernel.numbers) (v * s.scale < 0 ? low : high) += v * s.scale;
-    const double top = input.depth == Depth::u8 ? 255 : input.depth == Depth::u16 ? 65535 : 1;
+    const OpenSource* source = document().source();
+    const double top = source && source->info.depth == input.depth ? source->pixels->base().largest() : top_of(input.depth);
     QStringList said{tr("The numbers sum to %1, times %2 = %3.")
                          .arg(plain(s.kernel.sum(), 6), plain(s.scale, 6), plain(s.kernel.sum() * s.scale, 6))};
     const double least = low * top + s.offset, most = high * top + s.offset;
     said << tr("From samples of 0 to %1 it makes %2 to %3.").arg(plain(top, 6), plain(least, 6), plain(most, 6));
-    const double holds = made.depth == Depth::u8 ? 255 : made.depth == Depth::u16 ? 65535 : 1e38;
+    const double holds = top_of(made.depth);
     if (made.depth != Depth::f32 && (least < -0.5 || most > holds + 0.5))
       said << tr("%1 holds 0 to %2: what is beyond is clamped. Choose float to keep it.")
                   .arg(made.depth == Depth::u8 ? tr("8-bit") : tr("16-bit"), plain(holds, 6));

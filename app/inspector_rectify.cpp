@@ -211,8 +211,17 @@ class RectifyPage : public InspectorPage {
     }
     const Station& out = made();
     const StepInput input = input_of_step(document().layout(), document().selected_step());
-    const RectifyPlane plane = rectify_plane(*rectify, input);
-    const QString unit = text_of(plane.unit);
+    std::optional<RectifyPlane> known;
+    try {
+      known = rectify_plane(*rectify, input);
+    } catch (const Error& error) {
+      // Of a step that is off: nobody has asked for it yet.
+      fields::say(finest_, {});
+      check(text_of(error.message() + " " + error.remedy()), true);
+      return;
+    }
+    const RectifyPlane& plane = *known;
+    const QString unit = unit_text(plane.unit);
     detail_->button(1)->setEnabled(!plane.unit.empty());
     pixel_->setSuffix(plane.unit.empty() ? QString() : " " + unit);
     margin_->setSuffix(plane.unit.empty() ? tr(" heights") : " " + unit);
@@ -271,13 +280,13 @@ class RectifyPage : public InspectorPage {
       const auto known = known_of(gauges[i]);
       if (!known) continue;
       scale_->addItem(
-          tr("“%1”, %2 %3").arg(text_of(gauges[i].name), text_of(short_number(known->length, 6)), text_of(known->unit)),
+          tr("“%1”, %2 %3").arg(text_of(gauges[i].name), text_of(short_number(known->length, 6)), unit_text(known->unit)),
           static_cast<int>(i));
       if (!rectify.known.empty() && rectify.known[0] == *known) current = scale_->count() - 1;
     }
     if (current == 0 && !rectify.known.empty() && rectify.known[0].scale) {
       scale_->addItem(tr("%1 %2 in the plane")
-                          .arg(text_of(short_number(rectify.known[0].length, 6)), text_of(rectify.known[0].unit)),
+                          .arg(text_of(short_number(rectify.known[0].length, 6)), unit_text(rectify.known[0].unit)),
                       -2);
       current = scale_->count() - 1;
     }
@@ -292,7 +301,14 @@ class RectifyPage : public InspectorPage {
     const Carried a = carry(document().layout(), gauge.from, gauge.station, here),
                   b = carry(document().layout(), gauge.to, gauge.station, here);
     if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
-    return KnownLength{a.point, b.point, *gauge.expected, gauge.unit, true};
+    KnownLength known{a.point, b.point, *gauge.expected, gauge.unit, true};
+    const Map from_source = map_between(document().layout(), 0, here);
+    for (const std::size_t end : {std::size_t{0}, std::size_t{1}}) {
+      const auto at = from_source.backward(end == 0 ? a.point : b.point);
+      const auto scale = at ? from_source.scale_at(*at) : std::nullopt;
+      if (scale) known.picking[end] = std::stod(short_number(gauge.picking[end] * *scale, 3));
+    }
+    return known;
   }
 
   /// Both sides are given; with one of them, what is known is still the ratio.
@@ -350,11 +366,47 @@ class RectifyPage : public InspectorPage {
     propose(true);
   }
 
+  /// A quad of a picture in the coordinates that the step gets; nothing where it is no rectangle there.
+  static std::optional<Quad> carried(Quad quad, const Map& map) {
+    for (Point& p : quad) {
+      const auto at = map.forward(p);
+      if (!at) return std::nullopt;
+      p = {std::round(10 * at->x) / 10, std::round(10 * at->y) / 10};
+    }
+    quad = in_order(quad);
+    return check_quad(quad) ? std::nullopt : std::optional(quad);
+  }
+
+  /// Which of the proposals the corners are now, from 0; nothing when they are none.
+  std::optional<std::size_t> shown_proposal() const {
+    const auto* now = step<RectifyStep>();
+    const auto at = now ? std::ranges::find(proposals_, now->corners) : proposals_.end();
+    return at == proposals_.end() ? std::nullopt
+                                  : std::optional(static_cast<std::size_t>(at - proposals_.begin()));
+  }
+
+  /// The first proposal, or the one behind that which is shown; after the last the first again.
+  void take_proposal(const QString& merge) {
+    const auto shown = shown_proposal();
+    const std::size_t next_one = shown ? (*shown + 1) % proposals_.size() : 0;
+    RectifyStep next = *step<RectifyStep>();
+    next.corners = proposals_[next_one];
+    next.picking = each_corner(picking);
+    change(tr("propose a rectangle"), next, merge);
+    fields::say(found_, tr("Proposed: rectangle %1 of %2, the one that stands out most first. Propose again for the "
+                           "next one, or drag the corners where you know better; then take them from edges.")
+                            .arg(next_one + 1)
+                            .arg(proposals_.size()));
+  }
+
   /// Looks for a rectangle beside the window. By itself it says nothing where there is none, and what it finds belongs
   /// to the step's adding; it is taken if the corners are still those it began with.
   void propose(bool by_itself) {
     const auto* rectify = step<RectifyStep>();
     if (!rectify || !document().source() || search_.running()) return;
+    if (proposals_of_ == document().source()->pixels && shown_proposal()) return take_proposal({});
+    proposals_.clear();
+    proposals_of_ = document().source()->pixels;
     const int index = document().selected_step();
     const int run = document().layout().stations[static_cast<std::size_t>(index)].run_start;
     propose_->setEnabled(false);
@@ -363,37 +415,21 @@ class RectifyPage : public InspectorPage {
         [this, by_itself, before = rectify->corners, run, from_picture = map_between(document().layout(), run, index),
          pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
           const auto picture = pictures ? pictures->at(run, job) : pixels;
-          const auto found = propose_rectangle(*picture, job);
-          std::optional<Quad> corners;
-          if (found) {
-            corners = found->corners;
-            for (Point& p : *corners) {
-              const auto at = from_picture.forward(p);
-              if (!at) {
-                corners.reset();
-                break;
-              }
-              p = {std::round(10 * at->x) / 10, std::round(10 * at->y) / 10};
-            }
-            if (corners) corners = in_order(*corners);
-            if (corners && check_quad(*corners)) corners.reset();
-          }
-          return [this, by_itself, before, corners] {
+          std::vector<Quad> found;
+          for (const Proposal& proposal : propose_rectangles(*picture, job))
+            if (const auto quad = carried(proposal.corners, from_picture)) found.push_back(*quad);
+          return [this, by_itself, before, found] {
             propose_->setEnabled(true);
             edges_->setEnabled(true);
             const auto* now = step<RectifyStep>();
             if (!now || now->corners != before) return;
-            if (!corners) {
+            proposals_ = found;
+            if (found.empty()) {
               if (!by_itself)
                 fields::say(found_, tr("No rectangle stands out here. Drag the four corners onto one."), true);
               return;
             }
-            RectifyStep next = *now;
-            next.corners = *corners;
-            next.picking.reset();
-            change(tr("propose a rectangle"), next, by_itself ? Document::adding : QString());
-            fields::say(found_, tr("Proposed: the rectangle that stands out most. Drag the corners where you know "
-                                   "better, then take them from edges."));
+            take_proposal(by_itself ? Document::adding : QString());
           };
         },
         [this](const Error& error) {
@@ -431,9 +467,8 @@ class RectifyPage : public InspectorPage {
             bowed_ = bowed;
             RectifyStep next = *now;
             next.corners = found.corners;
-            double square = 0;
-            for (const double sigma : found.sigma) square += sigma * sigma / 4;
-            next.picking = std::max(0.01, std::stod(short_number(std::sqrt(square), 2)));
+            for (std::size_t i = 0; i < 4; ++i)
+              next.picking[i] = std::max(0.01, std::stod(short_number(found.sigma[i], 2)));
             change(tr("corners from edges"), next);
           };
         },
@@ -458,7 +493,7 @@ class RectifyPage : public InspectorPage {
       if (!at) return;
       corner = {std::round(at->x * 100) / 100, std::round(at->y * 100) / 100};
     }
-    moved.picking.reset();
+    moved.picking = each_corner(picking);
     DocumentState next = document().state();
     next.chain.steps[static_cast<std::size_t>(index)].kind = moved;
     next.chain = with_step_inserted(next.chain, index, {lens, true, {}});
@@ -482,7 +517,7 @@ class RectifyPage : public InspectorPage {
     static const char* const names[] = {QT_TR_NOOP("top"), QT_TR_NOOP("right"), QT_TR_NOOP("bottom"),
                                         QT_TR_NOOP("left")};
     QStringList said{
-        tr("From edges, each corner to ± %1 px.").arg(text_of(short_number(rectify.picking.value_or(picking), 2)))};
+        tr("From edges, the corners to ± %1 px.").arg(text_of(short_number(std::ranges::max(rectify.picking), 2)))};
     double most = 0;
     for (std::size_t i = 0; i < 4; ++i) {
       const EdgeLine& side = last_found_->sides[i];
@@ -502,13 +537,13 @@ class RectifyPage : public InspectorPage {
       if (const auto reading = known_reading(known, plane); reading && !known.scale)
         said << tr("The known %1 %3 read %2 %3.")
                     .arg(text_of(short_number(known.length, 6)), text_of(number_text(*reading, 2)),
-                         text_of(known.unit));
+                         unit_text(known.unit));
     if (rectify.shape == RectifyStep::Shape::sides &&
         std::ranges::any_of(rectify.known, [](const KnownLength& known) { return known.scale; }))
       said << tr("By that length the sides are %1 × %2 %3; as given they are %4 × %5 %6.")
                   .arg(text_of(short_number(plane.width, 5)), text_of(short_number(plane.height, 5)),
-                       text_of(plane.unit), text_of(short_number(rectify.width, 5)),
-                       text_of(short_number(rectify.height, 5)), text_of(rectify.unit));
+                       unit_text(plane.unit), text_of(short_number(rectify.width, 5)),
+                       text_of(short_number(rectify.height, 5)), unit_text(rectify.unit));
     if (!rectify.allow.all()) said << tr("Not all that the view needs is corrected: lengths are not true everywhere.");
     const int index = document().selected_step();
     const GaugeSummary before = summarise_gauges(document().chain(), document().shape(), document().layout(), index);
@@ -518,12 +553,12 @@ class RectifyPage : public InspectorPage {
       said << tr("%1 of %2 gauges of known length are right within %3 %4.")
                   .arg(after.agree)
                   .arg(after.count)
-                  .arg(text_of(number_text(shown, decimals_for(shown))), text_of(after.unit));
+                  .arg(text_of(number_text(shown, decimals_for(shown))), unit_text(after.unit));
     }
     if (!after.worst_name.empty())
       said << tr("“%1” is off by %2%3 %4: it may stand off the plane, or a corner is wrong.")
                   .arg(text_of(after.worst_name), after.worst > 0 ? "+" : "", text_of(number_text(after.worst, 2)),
-                       text_of(after.unit));
+                       unit_text(after.unit));
     if (after.count > 1 && before.count == after.count)
       said << tr("Before, the same lengths differed by %1 %.").arg(text_of(number_text(100 * before.spread, 0)));
     if (after.count == 0) said << tr("Lay a gauge along a known length (G) to check the result.");
@@ -542,7 +577,8 @@ class RectifyPage : public InspectorPage {
     RectifyStep next = *rectify;
     const Quad before = next.corners;
     body(next);
-    if (next.corners != before) next.picking.reset();  // what is placed by hand is as sure as a hand
+    for (std::size_t i = 0; i < 4; ++i)
+      if (next.corners[i] != before[i]) next.picking[i] = picking;  // what is placed by hand is as sure as a hand
     change(tr("rectify"), next);
   }
 
@@ -556,6 +592,8 @@ class RectifyPage : public InspectorPage {
   QPushButton* edges_;
   QLabel* found_;
   std::vector<QCheckBox*> allow_;
+  std::vector<Quad> proposals_;  // of the picture that was searched last
+  std::shared_ptr<const Pyramid> proposals_of_;
   std::optional<EdgeCorners> last_found_;
   std::optional<BowedLens> bowed_;
   QPushButton* lens_;

@@ -17,6 +17,8 @@ struct ResultPage::Parts {
   QLabel* facts;
   QComboBox* kernel;
   QComboBox* edge;
+  QLineEdit* fill;
+  QLabel* fill_label;
   QLineEdit* path;
   QPushButton* browse;
   QPushButton* write;
@@ -46,6 +48,12 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   grid->addWidget(p.kernel, 0, 1);
   grid->addWidget(fields::label_for(tr("outside the source"), p.edge), 1, 0);
   grid->addWidget(p.edge, 1, 1);
+  p.fill = new QLineEdit;
+  p.fill->setAccessibleName(tr("Value outside the source"));
+  p.fill->setToolTip(tr("One value, or one for each band, apart by commas"));
+  p.fill_label = fields::label_for(tr("filled with"), p.fill);
+  grid->addWidget(p.fill_label, 2, 0);
+  grid->addWidget(p.fill, 2, 1);
   grid->setColumnStretch(1, 1);
   column()->addLayout(grid);
   connect(p.kernel, &QComboBox::activated, this, [this](int index) {
@@ -58,25 +66,20 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
     chain.resampling.edge = static_cast<Edge>(index);
     this->document().edit_chain(tr("edge rule"), chain);
   });
-
-  column()->addWidget(fields::section(tr("What detail was lost")));
-  p.loss = new LossSpot(document);
-  column()->addWidget(p.loss);
+  connect(p.fill, &QLineEdit::editingFinished, this, &ResultPage::take_fill);
 
   column()->addWidget(fields::section(tr("Where to")));
-  p.path = new QLineEdit;
-  p.path->setAccessibleName(tr("File to write"));
-  p.path->setPlaceholderText(tr("file to write"));
-  p.path->installEventFilter(this);
-  column()->addWidget(p.path);
-  p.folder = fields::sentence(tr("The folder"));
-  column()->addWidget(p.folder);
   p.unmatched = fields::sentence(tr("Frames that did not match"));
   column()->addWidget(p.unmatched);
   p.leave_out = new QCheckBox(tr("leave them out of the file"));
   p.leave_out->setAccessibleName(p.leave_out->text());
   column()->addWidget(p.leave_out);
   connect(p.leave_out, &QCheckBox::toggled, this, [this] { refresh(); });
+  p.path = new QLineEdit;
+  p.path->setAccessibleName(tr("File to write"));
+  p.path->setPlaceholderText(tr("file to write"));
+  p.path->installEventFilter(this);
+  column()->addWidget(p.path);
   auto* row = new QHBoxLayout;
   p.browse = new QPushButton(tr("Choose…"));
   p.browse->setAccessibleName(tr("Choose the file to write"));
@@ -86,11 +89,10 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   row->addWidget(p.browse);
   row->addWidget(p.write, 1);
   column()->addLayout(row);
-  p.problem = fields::sentence(tr("What came of writing"));
-  column()->addWidget(p.problem);
+  // Buttons keep their places: what is said stands below them.
   p.replace = new QPushButton(tr("Replace the existing file"));
   p.replace->setAccessibleName(p.replace->text());
-  p.replace->hide();
+  p.replace->setEnabled(false);
   column()->addWidget(p.replace);
   connect(p.browse, &QPushButton::clicked, this, &ResultPage::browse_wanted);
   connect(p.write, &QPushButton::clicked, this, [this] { Q_EMIT write_wanted(path(), false); });
@@ -107,6 +109,14 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
       tr("Other bands or a copy of the same frames: each gets the transform of the frame with its number"));
   column()->addWidget(p.carry);
   connect(p.carry, &QPushButton::clicked, this, &ResultPage::carry_wanted);
+  p.folder = fields::sentence(tr("The folder"));
+  column()->addWidget(p.folder);
+  p.problem = fields::sentence(tr("What came of writing"));
+  column()->addWidget(p.problem);
+  column()->addWidget(fields::section(tr("What detail was lost")));
+  p.loss = new LossSpot(document);
+  column()->addWidget(p.loss);
+
   add_check();
 }
 
@@ -123,7 +133,7 @@ void ResultPage::set_path(const QString& path) {
 
 void ResultPage::show_problem(const QString& text, bool may_replace) {
   fields::say(parts_->problem, text, true);
-  parts_->replace->setVisible(may_replace);
+  parts_->replace->setEnabled(may_replace);
 }
 
 bool ResultPage::eventFilter(QObject* watched, QEvent* event) {
@@ -136,6 +146,22 @@ bool ResultPage::eventFilter(QObject* watched, QEvent* event) {
     }
   }
   return InspectorPage::eventFilter(watched, event);
+}
+
+void ResultPage::take_fill() {
+  QString wrong;
+  const auto numbers = fields::numbers_in(parts_->fill->text(), wrong);
+  const auto bands = static_cast<std::size_t>(document().shape().bands);
+  if (!numbers || numbers->empty() || (numbers->size() != 1 && numbers->size() != bands)) {
+    check(!numbers ? tr("“%1” is no number. Give one value, or one for each of %2 bands.").arg(wrong).arg(bands)
+                   : tr("Give one value, or one for each of %1 bands.").arg(bands),
+          true);
+    return;
+  }
+  Chain chain = document().chain();
+  if (chain.resampling.fill == *numbers) return;
+  chain.resampling.fill = *numbers;
+  document().edit_chain(tr("fill"), chain);
 }
 
 void ResultPage::say_folder() {
@@ -167,7 +193,7 @@ void ResultPage::show_written(const QString& text, bool some_failed) {
   parts_->shown = path();
   say_folder();  // it is there now
   fields::say(parts_->problem, text, some_failed);
-  parts_->replace->hide();
+  parts_->replace->setEnabled(false);
 }
 
 void ResultPage::show_failure(const Error& error) {
@@ -183,6 +209,12 @@ void ResultPage::refresh() {
   const Chain& chain = document().chain();
   p.kernel->setCurrentIndex(static_cast<int>(chain.resampling.kernel));
   p.edge->setCurrentIndex(static_cast<int>(chain.resampling.edge));
+  const bool filled = chain.resampling.edge == Edge::fill;
+  p.fill->setVisible(filled);
+  p.fill_label->setVisible(filled);
+  QStringList values;
+  for (const double value : chain.resampling.fill) values << text_of(short_number(value, 9));
+  p.fill->setText(values.join(", "));
   if (!source) {
     p.write->setEnabled(false);
     check(tr("No picture is open."));

@@ -1,5 +1,6 @@
 /// Pages of steps that change a picture's size: resize, reduce, pad.
 #include "app/step_page.h"
+#include "app/text.h"
 #include "app/tile.h"
 
 namespace fexel {
@@ -82,7 +83,7 @@ class ResizePage : public StepPage<ResizeStep> {
       show_row(height_, size);
       show_row(follows_, size);
       show_row(pixel_, s.pixel_size.has_value());
-      pixel_->setSuffix(" " + text_of(s.unit));
+      pixel_->setSuffix(" " + unit_text(s.unit));
       const Size in = input().size;
       const bool asks =
           size && s.width && s.height &&
@@ -125,7 +126,7 @@ class ResizePage : public StepPage<ResizeStep> {
                          .arg(size_of(input.size), size_of(made.size), plain(x), plain(y))};
     if (std::abs(x / y - 1) > 1e-3)
       said << tr("The shape changed: lengths in x and y no longer compare in pixels%1.")
-                  .arg(made.pixel ? tr("; in %1 they do").arg(text_of(made.pixel->unit)) : QString());
+                  .arg(made.pixel ? tr("; in %1 they do").arg(unit_text(made.pixel->unit)) : QString());
     if (s.width && s.height && s.when_shape_differs == ResizeStep::WhenShapeDiffers::pad && std::abs(x / y - 1) < 1e-3)
       said << tr("What was missing of the shape is empty.");
     if (x > 1 || y > 1) said << tr("Enlarging adds no detail.");

@@ -36,6 +36,20 @@ class SourcePage : public InspectorPage {
     column()->addWidget(time_);
     connect(step_, &QDoubleSpinBox::valueChanged, this, [this] { take_time(); });
     connect(unit_, &QComboBox::activated, this, [this] { take_time(); });
+    pairs_row_ = new QWidget;
+    auto* of_pairs = new QHBoxLayout(pairs_row_);
+    of_pairs->setContentsMargins(0, 0, 0, 0);
+    pairs_ = new QComboBox;
+    pairs_->setAccessibleName(tr("Pairs of frames"));
+    pairs_->addItems({tr("as their names say (a, b)"), tr("by order: 1 and 2, 3 and 4"), tr("none")});
+    of_pairs->addWidget(fields::label_for(tr("pairs"), pairs_));
+    of_pairs->addWidget(pairs_, 1);
+    column()->addWidget(pairs_row_);
+    connect(pairs_, &QComboBox::activated, this, [this](int row) {
+      Chain chain = this->document().chain();
+      chain.pairing = static_cast<Pairing>(row);
+      if (!(chain == this->document().chain())) this->document().edit_chain(tr("pairs of frames"), chain);
+    });
     masks_ = new MasksPanel(document);
     column()->addWidget(masks_);
     connect(masks_, &MasksPanel::line_wanted, this, &InspectorPage::line_wanted);
@@ -48,6 +62,8 @@ class SourcePage : public InspectorPage {
     if (source) show_size(source->info.pixel_size);
     const bool sequence = source && source->frames.size() > 1;
     time_->setVisible(sequence);
+    pairs_row_->setVisible(sequence);
+    pairs_->setCurrentIndex(static_cast<int>(document().chain().pairing));
     const auto& step = document().chain().time_step;
     step_->show_value(step ? step->value : 0);
     if (step) unit_->setCurrentText(text_of(step->unit));
@@ -60,9 +76,10 @@ class SourcePage : public InspectorPage {
       return;
     }
     const FileInfo& info = source->info;
-    const QString depth = info.depth == Depth::u8    ? tr("8-bit")
-                          : info.depth == Depth::u16 ? tr("16-bit")
-                                                     : tr("floating point");
+    QString depth = info.depth == Depth::u8    ? tr("8-bit")
+                    : info.depth == Depth::u16 ? tr("16-bit")
+                                               : tr("floating point");
+    if (info.largest > 0) depth = tr("%1 to %2").arg(depth).arg(info.largest);
     const QString bands = info.bands == 1   ? tr("grey")
                           : info.bands == 3 ? tr("three bands")
                                             : tr("%1 bands").arg(info.bands);
@@ -82,7 +99,7 @@ class SourcePage : public InspectorPage {
                            : tr("Pixels that hold no number (NaN) are empty."));
     if (!info.profile.empty()) notes << tr("It carries a colour profile, which goes on to the result.");
     if (info.frames > 1) notes << tr("The file has %1 pages.").arg(info.frames);
-    if (info.depth == Depth::f32) notes << tr("Values from 0 to 1 are shown from black to white.");
+    if (info.depth == Depth::f32) notes << tr("Black and white are the least and the largest value of the data (Range, above the pictures).");
     notes << tr("The file is only ever read.");
     check(notes.join(" "));
   }
@@ -225,7 +242,8 @@ class SourcePage : public InspectorPage {
     if (!(chain == document().chain())) document().edit_chain(tr("time between frames"), chain);
   }
 
-  QWidget *size_, *time_;
+  QWidget *size_, *time_, *pairs_row_;
+  QComboBox* pairs_;
   fields::Number *wide_, *high_;
   QComboBox* size_unit_;
   QLabel* size_said_;

@@ -58,8 +58,13 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   connect(add, &QPushButton::clicked, this, &Ledger::gauge_wanted);
   connect(remove, &QPushButton::clicked, this, [this] { document_.remove_gauge(document_.selected_gauge()); });
   connect(model_, &GaugeModel::refused, summary_, [this](const QString& why) { fields::say(summary_, why, true); });
-  connect(copy, &QPushButton::clicked, this,
-          [this] { QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv()); });
+  connect(copy, &QPushButton::clicked, this, &Ledger::copy_table);
+  table_->setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(table_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+    const QModelIndex index = table_->indexAt(at);
+    if (index.isValid()) document_.select_gauge(index.row());
+    Q_EMIT menu_wanted(index.isValid() ? index.row() : -1, table_->viewport()->mapToGlobal(at));
+  });
   connect(fold_, &QPushButton::clicked, this, [this] { set_folded(!folded()); });
   connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) {
     if (current.isValid()) document_.select_gauge(current.row());
@@ -80,6 +85,44 @@ bool Ledger::folded() const {
   return body_->isHidden();
 }
 
+void Ledger::copy_table() {
+  QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv());
+}
+
+void Ledger::edit_gauge(int gauge, int column) {
+  set_folded(false);
+  document_.select_gauge(gauge);
+  // When the menu that asked for it has given the keyboard back.
+  QMetaObject::invokeMethod(
+      this,
+      [this, gauge, column] {
+        const QModelIndex cell = model_->index(gauge, column);
+        table_->setFocus();
+        table_->setCurrentIndex(cell);
+        table_->edit(cell);
+      },
+      Qt::QueuedConnection);
+}
+
+QString Ledger::assumed() const {
+  const auto& gauges = document_.chain().gauges;
+  double least = 1e9, most = 0;
+  QString coarse;
+  for (std::size_t i = 0; i < gauges.size(); ++i) {
+    const auto [low, high] = std::ranges::minmax(gauges[i].picking);
+    least = std::min(least, low);
+    most = std::max(most, high);
+    const GaugeReading& reading = document_.readings(document_.station_b())[i];
+    // Nearer ends would make it better: they were placed from afar, and are most of its uncertainty.
+    if (coarse.isEmpty() && high > 0.5 && reading.uncertainty && reading.by_ends > 0.7 * *reading.uncertainty)
+      coarse = text_of(gauges[i].name);
+  }
+  const QString range = least == most ? text_of(short_number(most, 2))
+                                      : tr("%1 to %2").arg(text_of(short_number(least, 2)), text_of(short_number(most, 2)));
+  const QString said = tr("± for ends placed to %1 px").arg(range);
+  return coarse.isEmpty() ? said : tr("%1; zoom in to place the ends of “%2” better").arg(said, coarse);
+}
+
 void Ledger::refresh() {
   // The selected step says what the ledger is of.
   const int step = document_.selected_step();
@@ -94,9 +137,8 @@ void Ledger::refresh() {
     return;
   }
   const auto count = document_.chain().gauges.size();
-  summary_->setText(count == 0   ? tr("none yet: press G on the picture and drag along a known length")
-                    : count == 1 ? tr("1")
-                                 : tr("%1").arg(count));
+  fields::say(summary_, count == 0 ? tr("none yet: press G on the picture and drag along a known length")
+                                   : tr("%1 · %2").arg(count).arg(assumed()));
   const int row = document_.selected_gauge();
   if (row >= 0 && row < model_->rowCount() && table_->currentIndex().row() != row) {
     const QSignalBlocker quiet(table_->selectionModel());

@@ -20,13 +20,20 @@ class Ledger : public QWidget {
   FramesLedger* frames() const { return frames_; }
   void set_folded(bool folded);
   bool folded() const;
+  /// Opens a cell of a gauge's row for typing, unfolding the table.
+  void edit_gauge(int gauge, int column);
+  /// The table that is shown, as CSV to the clipboard.
+  void copy_table();
 
  Q_SIGNALS:
   void gauge_wanted();
+  void menu_wanted(int gauge, QPoint global);  ///< -1 where no gauge is
   void frame_wanted(int index);
 
  private:
   void refresh();
+  /// What the uncertainties take the ends to be placed to, and where they could be placed better.
+  QString assumed() const;
   Document& document_;
   GaugeModel* model_;
   QTableView* table_;

@@ -59,7 +59,8 @@ void LossSpot::look() {
       [this, place, chain = document_.chain(), layout = document_.layout(),
        pixels = document_.source()->pixels](const Job& job) -> Background::Finish {
         auto loss = std::make_shared<std::optional<Loss>>(loss_at(chain, layout, *pixels, *place, spot_side, job));
-        return [this, loss, depth = pixels->base().depth()] {
+        return [this, loss, depth = pixels->base().depth(),
+                top = pixels->base().largest()] {
           if (!*loss) {
             fields::say(said_, tr("Here the source, or the result, ends. Look somewhere else."));
             return;
@@ -76,7 +77,7 @@ void LossSpot::look() {
             fields::say(said_, tr("Nothing is lost here: taken to the result and back, every sample is the same."));
             return;
           }
-          const QString full = depth == Depth::u8 ? tr(" of 255") : depth == Depth::u16 ? tr(" of 65535") : QString();
+          const QString full = depth == Depth::f32 ? QString() : tr(" of %1").arg(top);
           fields::say(said_, tr("Taken to the result and back, %1 % of the contrast here is left (RMS difference "
                                 "%2%3). The result itself has lost about half of that.")
                                  .arg(text_of(number_text(100 * l.kept, l.kept > 0.999 ? 2 : 1)),

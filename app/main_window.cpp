@@ -1,6 +1,5 @@
 #include "app/main_window.h"
 
-#include <QClipboard>
 #include <QLineEdit>
 #include <QPointer>
 #include <QScreen>
@@ -97,6 +96,12 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(inspector_, &Inspector::corners_wanted, this, [this](const QString& hint, const TakePoints& take) {
     if (document_.source()) views_->active()->begin_corners(hint, std::max(0, document_.selected_step()), take);
   });
+  connect(rail_, &Rail::menu_wanted, this, &MainWindow::show_tile_menu);
+  for (PictureView* picture : {views_->view_a(), views_->view_b()})
+    connect(picture, &PictureView::menu_wanted, this,
+            [this, picture](QPoint global) { show_picture_menu(*picture, global); });
+  connect(ledger_, &Ledger::menu_wanted, this, &MainWindow::show_ledger_menu);
+  connect(frames_, &FramesColumn::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(inspector_, &Inspector::keyboard_left, this, [this] { views_->active()->setFocus(); });
   connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
   connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);
@@ -152,131 +157,6 @@ MainWindow::~MainWindow() {
   // The widgets read the document, so they go before it.
   delete palette_;
   delete takeCentralWidget();
-}
-
-QAction* MainWindow::add_action(QMenu* menu, const QString& text, const QKeySequence& keys,
-                                std::function<void()> body) {
-  QAction* action = menu->addAction(text);
-  action->setShortcut(keys);
-  connect(action, &QAction::triggered, this, [body = std::move(body)] { body(); });
-  return action;
-}
-
-QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body) {
-  // Window-wide: a field that is edited takes its own keys first.
-  QAction* action = add_action(menu, text, keys, std::move(body));
-  need_source_.push_back(action);
-  return action;
-}
-
-void MainWindow::build_menus() {
-  QMenu* file = menuBar()->addMenu(tr("&File"));
-  add_action(file, tr("&Open…"), QKeySequence::Open, [this] { ask_open(); });
-  add_action(file, tr("Open a folder as a se&quence…"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_O),
-             [this] { ask_folder(); });
-  recent_ = file->addMenu(tr("Open &recent"));
-  connect(file, &QMenu::aboutToShow, this, &MainWindow::fill_recent);
-  need_source_.push_back(add_action(file, tr("Same steps with &another picture…"),
-                                    QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_O), [this] { ask_same_again(); }));
-  need_source_.push_back(add_action(file, tr("Save comparison as &figure…"),
-                                    QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_E), [this] { ask_figure(); }));
-  add_action(file, tr("&Bring back unsaved work"), {}, [this] {
-    if (may_leave()) bring_back();
-  });
-  need_source_.push_back(add_action(file, tr("&Save chain"), QKeySequence::Save, [this] { ask_save(false); }));
-  need_source_.push_back(add_action(file, tr("Save chain &as…"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S),
-                                    [this] { ask_save(true); }));
-  file->addSeparator();
-  need_source_.push_back(
-      add_action(file, tr("&Write out the result"), QKeySequence(Qt::CTRL | Qt::Key_E), [this] { write_or_show(); }));
-  file->addSeparator();
-  add_action(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-
-  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
-  undo_ = add_action(edit, tr("&Undo"), QKeySequence::Undo, [this] { document_.undo_stack().undo(); });
-  redo_ = add_action(edit, tr("&Redo"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
-                     [this] { document_.undo_stack().redo(); });
-
-  QMenu* step = menuBar()->addMenu(tr("&Step"));
-  add_key(step, tr("&Add a step…"), Qt::Key_Insert, [this] {
-    const int selected = document_.selected_step();
-    open_palette(selected < 0 ? static_cast<int>(document_.chain().steps.size()) : selected + 1);
-  });
-  need_step_.push_back(add_key(step, tr("&Copy the step"), QKeySequence::Copy,
-                               [this] { QApplication::clipboard()->setText(document_.step_text()); }));
-  add_key(step, tr("&Paste steps"), QKeySequence::Paste, [this] {
-    try {
-      document_.paste_steps(QApplication::clipboard()->text());
-      say(QString());
-    } catch (const Error& error) {
-      say(error);
-    }
-  });
-  need_step_.push_back(add_key(step, tr("Move the step &left"), QKeySequence(Qt::ALT | Qt::Key_Left),
-                               [this] { document_.move_selected_step(-1); }));
-  need_step_.push_back(add_key(step, tr("Move the step &right"), QKeySequence(Qt::ALT | Qt::Key_Right),
-                               [this] { document_.move_selected_step(1); }));
-  need_step_.push_back(add_key(step, tr("Re&name the step"), Qt::Key_F2, [this] { rail_->rename_selected(); }));
-  QAction* remove = add_key(step, tr("&Remove the step"), Qt::Key_Delete, [this] {
-    const auto handle = views_->active()->selected_handle();
-    if (views_->active()->hasFocus() && handle && views_->active()->remove_handle(*handle)) return;
-    document_.remove_selected_step();
-  });
-  need_step_.push_back(remove);
-  step->addSeparator();
-  for (const std::string& word : steps_in_order())
-    need_source_.push_back(add_action(step, step_title(word), {}, [this, word] {
-      const int selected = document_.selected_step();
-      add_step(word, selected < 0
-                         ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size()))
-                         : selected + 1);
-    }));
-
-  QMenu* probe = menuBar()->addMenu(tr("&Probe"));
-  add_key(probe, tr("&Gauge along a known length"), Qt::Key_G, [this] { views_->active()->begin_gauge(); });
-
-  QMenu* view = menuBar()->addMenu(tr("&View"));
-  add_key(view, tr("&Fit"), Qt::Key_Home, [this] { views_->fit(); });
-  add_key(view, tr("&1:1"), Qt::Key_End, [this] { views_->actual_pixels(); });
-  add_action(view, tr("Zoom &in"), QKeySequence::ZoomIn, [this] {
-    PictureView* v = views_->active();
-    v->look_at(v->centre(), v->zoom() * 1.25);
-    Q_EMIT v->looked(v);
-  });
-  add_action(view, tr("Zoom &out"), QKeySequence::ZoomOut, [this] {
-    PictureView* v = views_->active();
-    v->look_at(v->centre(), v->zoom() / 1.25);
-    Q_EMIT v->looked(v);
-  });
-  view->addSeparator();
-  const QString modes[] = {tr("&One picture"), tr("&Side by side"), tr("&Curtain"),
-                           tr("Bl&ink"),       tr("&Difference"),   tr("&Tint")};
-  for (int i = 0; i < 6; ++i)
-    add_action(view, modes[i], QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + i)),
-               [this, i] { views_->set_mode(static_cast<ViewArea::Mode>(i)); });
-  view->addSeparator();
-  add_key(view, tr("Flag &A here"), Qt::Key_A, [this] { document_.set_flag(false, document_.state().selected); });
-  add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
-  add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
-  add_key(view, tr("Next fra&me"), Qt::Key_PageDown, [this] { show_frame(document_.frame() + 1); });
-  add_key(view, tr("Pre&vious frame"), Qt::Key_PageUp, [this] { show_frame(document_.frame() - 1); });
-  add_key(view, tr("Pla&y the frames"), Qt::Key_F8, [this] { frames_->play(!frames_->playing()); });
-  add_key(view, tr("&Proof sheet: one spot under every setting"), Qt::Key_P, [this] { views_->open_proof_sheet(); });
-  add_key(view, tr("Fold the &ledger"), Qt::Key_L, [this] { ledger_->set_folded(!ledger_->folded()); });
-  add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
-
-  QMenu* help = menuBar()->addMenu(tr("&Help"));
-  add_action(help, tr("&Keys"), QKeySequence::HelpContents, [this] { show_keys(); });
-  const std::pair<QString, QString> demos[] = {
-      {tr("Open the &demo: a wall seen from aside"), QStringLiteral("wall.fexel.json")},
-      {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
-      {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")},
-      {tr("Demo: a wall that dries, 1&6 frames"), QStringLiteral("drying.fexel.json")},
-      {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")}};
-  for (const auto& [name, chain] : demos)
-    add_action(help, name, {}, [this, chain = chain] {
-      if (may_leave()) open_demo(chain);
-    });
 }
 
 void MainWindow::build_status() {
@@ -382,36 +262,6 @@ void MainWindow::add_step(const std::string& word, int index) {
 void MainWindow::open_palette(int index) {
   QPushButton* add = rail_->add_button();
   palette_->open_at(add->mapToGlobal(QPoint(0, add->height() + 4)), index);
-}
-
-void MainWindow::show_keys() {
-  auto* sheet = new QDialog(this);
-  sheet->setAttribute(Qt::WA_DeleteOnClose);
-  sheet->setWindowTitle(tr("Keys"));
-  // Side by side, so that all of it is on small screens as well.
-  constexpr int rows = 16;
-  auto* grid = new QGridLayout(sheet);
-  grid->setHorizontalSpacing(12);
-  int place = 0;
-  const auto add = [&](const QString& keys, const QString& what) {
-    const int row = place % rows, column = place / rows * 3;
-    grid->addWidget(new QLabel("<b>" + keys + "</b>"), row, column);
-    grid->addWidget(new QLabel(what), row, column + 1);
-    if (column > 0) grid->setColumnMinimumWidth(column - 1, 24);
-    ++place;
-  };
-  for (const QAction* menu : menuBar()->actions())
-    for (const QAction* action : menu->menu()->actions())
-      if (!action->shortcut().isEmpty())
-        add(action->shortcut().toString(QKeySequence::NativeText),
-            QString(action->text()).remove('&').section(": ", 0, 0));
-  add(tr("Tab, arrows"), tr("next handle; move it by 1 px (Shift 0.1, Ctrl 10)"));
-  add(tr("Arrows"), tr("along the rail; without a handle, carry the picture"));
-  add(tr("Escape"), tr("put back what is in the hand; leave a gauge or a line that was begun"));
-  add(tr("Space"), tr("hold to pan"));
-  add(tr("X"), tr("hold to see the other of A and B (view One)"));
-  add(tr("Wheel"), tr("zoom at the pointer"));
-  sheet->show();
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

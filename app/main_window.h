@@ -18,6 +18,7 @@ namespace fexel {
 class FramesColumn;
 class Inspector;
 class Ledger;
+class PictureView;
 class Rail;
 class StepPalette;
 class ViewArea;
@@ -108,6 +109,12 @@ class MainWindow : public QMainWindow {
   void add_step(const std::string& word, int index);
   void open_palette(int index);
   void show_keys();
+  void show_picture_menu(PictureView& view, QPoint global);
+  void show_tile_menu(int tile, QPoint global);
+  /// -1 for a place without a gauge.
+  void show_ledger_menu(int gauge, QPoint global);
+  void show_frame_menu(int frame, QPoint global);
+  void add_gauge_entries(QMenu& menu, int gauge);
 
   Document document_;
   Keeper keeper_;
@@ -132,6 +139,11 @@ class MainWindow : public QMainWindow {
   bool mention_unsaved_ = false;
   QAction* undo_;
   QAction* redo_;
+  /// Entries of the bar that other menus have, too.
+  struct Actions {
+    QAction *add, *copy, *paste, *left, *right, *rename, *remove, *gauge, *fit, *one_to_one, *flag_a, *flag_b, *keep,
+        *proof, *figure, *write;
+  } actions_{};
   std::vector<QAction*> need_source_;
   std::vector<QAction*> need_step_;
   QString last_folder_;

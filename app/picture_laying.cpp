@@ -88,6 +88,7 @@ void PictureView::lay_gauge(QPointF from, QPointF to) {
   gauge.station = station();
   gauge.from = point_of(from);
   gauge.to = point_of(to);
+  gauge.picking = {placed_to(from, 0), placed_to(to, 0)};
   for (const Station& s : document_.layout().stations)
     if (s.pixel) gauge.unit = s.pixel->unit;
   document_.add_gauge(gauge);

@@ -5,6 +5,7 @@
 #include "app/picture_view.h"
 #include "app/text.h"
 #include "app/theme.h"
+#include "app/tile.h"
 #include "chain/trust.h"
 
 namespace fexel {
@@ -153,8 +154,10 @@ QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
                             tr("alike"),
                             tr("B brighter"),
                             says});
-  const Depth depth = document_.shape().depth;
-  const double full = depth == Depth::u8 ? 256 : depth == Depth::u16 ? 65536 : 1;
+  const Image& base = document_.source()->pixels->base();
+  const double full = range_                        ? range_->second - range_->first
+                      : base.depth() == Depth::f32 ? 1
+                                                    : base.largest() + 1;
   const std::string range = short_number(full * difference_range, 5);
   return overlay::legend(painter, corner,
                          {{{0, Qt::black}, {0.5, grey}, {1, Qt::white}},
@@ -305,6 +308,31 @@ void PictureView::paint_hand(QPainter& painter, QPointF at) const {
   painter.drawPath(lay.map(letter));
 }
 
+void PictureView::paint_gauges(QPainter& painter, const QColor& colour) const {
+  const int here = station();
+  // Labels keep clear of handles, of the badge, and of each other.
+  std::vector<QRectF> taken{QRectF(overlay::ruler_thickness, overlay::ruler_thickness, 150, 30)};
+  for (const Handle& handle : handles_) {
+    constexpr double half = 11;
+    const bool drawn = handle.kind != Handle::Kind::gauge_end || handle.owner == document_.selected_gauge();
+    if (drawn) taken.emplace_back(to_widget(handle.at) - QPointF(half, half), QSizeF(2 * half, 2 * half));
+  }
+  const QRectF room = QRectF(rect()).adjusted(overlay::ruler_thickness, overlay::ruler_thickness, -2, -2);
+  for (int g = 0; g < static_cast<int>(document_.chain().gauges.size()); ++g) {
+    const auto line = gauge_line(g);
+    if (!line) continue;
+    const QLineF shown(to_widget(line->p1()), to_widget(line->p2()));
+    overlay::gauge(painter, shown.p1(), shown.p2(), colour);
+    const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
+    if (!reading.length) continue;
+    const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
+    const QString text = text_of(number_text(reading.length->value, decimals)) + " " + unit_text(reading.length->unit);
+    const QPointF at = overlay::free_place(shown, text, room, taken);
+    overlay::label(painter, at, text, colour);
+    taken.push_back(overlay::label_box(at, text));
+  }
+}
+
 void PictureView::paint_over(QPainter& painter) {
   if (shows_kept()) {
     paint_kept(painter);
@@ -325,19 +353,7 @@ void PictureView::paint_over(QPainter& painter) {
   const double enlarged = paint_still_moving(painter);
   if (shows_masks()) paint_masks(painter);
   paint_step(painter);
-  for (int g = 0; g < static_cast<int>(chain.gauges.size()); ++g) {
-    const Gauge& gauge = chain.gauges[static_cast<std::size_t>(g)];
-    const Carried a = carry(layout, gauge.from, gauge.station, here), b = carry(layout, gauge.to, gauge.station, here);
-    if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) continue;
-    const QPointF p = to_widget(point_of(a.point)), q = to_widget(point_of(b.point));
-    overlay::gauge(painter, p, q, colour);
-    const GaugeReading& reading = document_.readings(here)[static_cast<std::size_t>(g)];
-    if (reading.length) {
-      const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
-      const QString text = text_of(number_text(reading.length->value, decimals) + " " + reading.length->unit);
-      overlay::label(painter, (p + q) / 2 + QPointF(0, -19), text, colour);
-    }
-  }
+  paint_gauges(painter, colour);
   QPointF middle;
   int corners = 0;
   for (const Handle& h : handles_)
@@ -366,7 +382,9 @@ void PictureView::paint_over(QPainter& painter) {
     overlay::line(painter, {to_widget(gauge_start_), to_widget(gauge_end_)}, colour, true, false);
 
   overlay::rulers(painter, size(), to_widget({0, 0}), zoom_, s.pixel);
-  QString name = here == 0 ? tr("Source") : here == layout.last() ? tr("Result") : tr("after step %1").arg(here);
+  const int tile = is_b_ ? document_.state().flag_b : document_.state().flag_a;
+  QString name = tile_title(document_, tile);
+  if (here > 0 && !document_.is_result_tile(tile)) name = tr("after %1 %2").arg(here).arg(name);
   if (s.problem) name += tr(" (not made)");
   const double badge_left = badge_right_ ? width() - 110.0 : overlay::ruler_thickness + 6.0;
   const QRectF badge =

@@ -122,12 +122,14 @@ QPointF PictureView::to_station(QPointF w) const {
 }
 
 void PictureView::fit() {
-  const Size size = shown_station().size;
-  constexpr int ruler = overlay::ruler_thickness;
-  zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
-  centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
   fitted_ = true;
   refresh();
+}
+
+void PictureView::set_room(QSize room) {
+  if (room == room_) return;
+  room_ = room;
+  if (fitted_) refresh();
 }
 
 void PictureView::look_at(QPointF centre, double zoom) {
@@ -154,7 +156,9 @@ void PictureView::refresh() {
   if (fitted_) {
     const Size size = shown_station().size;
     constexpr int ruler = overlay::ruler_thickness;
-    zoom_ = std::max(1e-4, std::min((width() - ruler - 20.0) / size.width, (height() - ruler - 20.0) / size.height));
+    const QSize room = room_.isValid() ? room_.boundedTo(this->size()) : this->size();
+    zoom_ = std::max(1e-4, std::min((room.width() - ruler - 20.0) / size.width,
+                                    (room.height() - ruler - 20.0) / size.height));
     centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
   }
   rebuild_handles();
@@ -260,6 +264,10 @@ void PictureView::rebuild_handles() {
       if (c.status != CarryStatus::beyond_horizon)
         handles_.push_back({Handle::Kind::gauge_end, g, end, point_of(c.point)});
     }
+    // Its middle moves it; short ones have no room for that beside their ends.
+    if (const auto line = gauge_line(g);
+        line && QLineF(to_widget(line->p1()), to_widget(line->p2())).length() > 4 * overlay::handle_reach)
+      handles_.push_back({Handle::Kind::gauge_end, g, 2, line->center()});
   }
   if (const int m = document_.selected_mask(); m >= 0 && shows_masks()) {
     const std::vector<MaskHandle> handles = handles_of(chain.masks[static_cast<std::size_t>(m)]);
@@ -279,11 +287,36 @@ void PictureView::rebuild_handles() {
   }
 }
 
+std::optional<QLineF> PictureView::gauge_line(int g) const {
+  const Gauge& gauge = document_.chain().gauges[static_cast<std::size_t>(g)];
+  const Carried a = carry(document_.layout(), gauge.from, gauge.station, station()),
+                b = carry(document_.layout(), gauge.to, gauge.station, station());
+  if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
+  return QLineF(point_of(a.point), point_of(b.point));
+}
+
+int PictureView::gauge_near(QPointF widget) const {
+  constexpr double reach = 6;
+  for (int g = 0; g < static_cast<int>(document_.chain().gauges.size()); ++g) {
+    const auto line = gauge_line(g);
+    if (!line) continue;
+    const QPointF p = to_widget(line->p1()), d = to_widget(line->p2()) - p;
+    const double squared = QPointF::dotProduct(d, d);
+    const double t = squared > 0 ? std::clamp(QPointF::dotProduct(widget - p, d) / squared, 0.0, 1.0) : 0;
+    if (QLineF(p + t * d, widget).length() < reach) return g;
+  }
+  return -1;
+}
+
 StepFigure PictureView::result_figure(int step) const {
   const Layout& layout = document_.layout();
-  if (layout.stations[static_cast<std::size_t>(step) + 1].problem) return {};
-  return result_figure_of(document_.chain().steps[static_cast<std::size_t>(step)].kind,
-                          map_between(layout, step, step + 1));
+  const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
+  if (!layout.stations[static_cast<std::size_t>(step) + 1].problem)
+    return result_figure_of(kind, map_between(layout, step, step + 1));
+  // Where it cannot be made, what it should make can still be moved.
+  StepFigure figure = result_figure_of(kind, Map());
+  figure.lines.clear();
+  return figure;
 }
 
 void PictureView::select_handle(const Handle& handle) {
@@ -307,6 +340,12 @@ std::optional<Handle> PictureView::handle_near(QPointF widget) const {
   return best;
 }
 
+double PictureView::placed_to(QPointF at, int there) const {
+  const Map map = map_between(document_.layout(), station(), there);
+  const double scale = map.scale_at(point_of(at)).value_or(1);
+  return std::max(picking, std::stod(short_number(0.5 / (zoom_ * devicePixelRatioF()) * scale, 2)));
+}
+
 void PictureView::move_handle(const Handle& handle, QPointF to) {
   Chain chain = document_.chain();
   if (handle.of_step()) {
@@ -316,8 +355,10 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
     if (c.status == CarryStatus::beyond_horizon) return;
     const QString purpose = text_of(handle_purpose(kind, handle.index));
     if (drag_ == Drag::handle && grabbed_ && grabbed_->index() == kind.index()) kind = *grabbed_;
+    const int there = handle.owner + (on_result ? 1 : 0);
     kind = on_result ? with_result_handle_at(kind, handle.index, c.point)
                      : with_handle_at(kind, input_of_step(document_.layout(), handle.owner), handle.index, c.point);
+    kind = with_picking(kind, handle.index, placed_to(to, there));
     const QString merging = on_result ? "target%1/%2" : "handle%1/%2";
     document_.edit_chain(purpose, chain, merging.arg(handle.owner).arg(handle.index));
   } else if (handle.kind == Handle::Kind::mask) {
@@ -328,9 +369,23 @@ void PictureView::move_handle(const Handle& handle, QPointF to) {
                           QString("mask%1/%2").arg(handle.owner).arg(handle.index));
   } else {
     Gauge& gauge = chain.gauges[static_cast<std::size_t>(handle.owner)];
+    if (handle.index == 2) {
+      const auto line = gauge_line(handle.owner);
+      if (!line) return;
+      const QPointF by = to - line->center();
+      const Carried a = carry(document_.layout(), point_of(line->p1() + by), station(), gauge.station),
+                    b = carry(document_.layout(), point_of(line->p2() + by), station(), gauge.station);
+      if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return;
+      gauge.from = a.point;
+      gauge.to = b.point;
+      gauge.picking = {placed_to(line->p1() + by, 0), placed_to(line->p2() + by, 0)};
+      document_.edit_chain(tr("move gauge"), chain, QString("gauge%1/2").arg(handle.owner));
+      return;
+    }
     const Carried c = carry(document_.layout(), point_of(to), station(), gauge.station);
     if (c.status == CarryStatus::beyond_horizon) return;
     (handle.index == 0 ? gauge.from : gauge.to) = c.point;
+    gauge.picking[static_cast<std::size_t>(handle.index)] = placed_to(to, 0);
     document_.edit_chain(tr("move gauge"), chain, QString("gauge%1/%2").arg(handle.owner).arg(handle.index));
   }
 }
@@ -430,6 +485,10 @@ void PictureView::mouseDoubleClickEvent(QMouseEvent* event) {
   if (take_corners_) return close_corners();  // the first of the two clicks has set the last corner
   if (event->button() == Qt::LeftButton && set_mask_corner(event->position())) return;
   mousePressEvent(event);
+}
+
+void PictureView::contextMenuEvent(QContextMenuEvent* event) {
+  Q_EMIT menu_wanted(event->globalPos());
 }
 
 void PictureView::leaveEvent(QEvent*) {

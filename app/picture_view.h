@@ -17,7 +17,7 @@ struct Handle {
   enum class Kind { step, result, gauge_end, mask };
   Kind kind;
   int owner;   ///< step, gauge or mask
-  int index;   ///< the handle of the step, of its result, or of the mask; or end 0 or 1
+  int index;   ///< the handle of the step, of its result, or of the mask; or end 0 or 1, 2 for the gauge's middle
   QPointF at;  ///< in this view's station
   QString name = {};
   bool of_step() const { return kind == Kind::step || kind == Kind::result; }
@@ -63,6 +63,8 @@ class PictureView : public QWidget {
   QPointF to_station(QPointF widget) const;
   double zoom() const { return zoom_; }
   QPointF centre() const { return centre_; }
+  /// What fit() may fill, where that is less than the view; an invalid size for all of it.
+  void set_room(QSize room);
   void fit();
   void look_at(QPointF centre, double zoom);
   bool is_fitted() const { return fitted_; }
@@ -76,6 +78,9 @@ class PictureView : public QWidget {
   /// Removes what a handle stands for: a gauge, or a mask's corner or the mask. False where nothing is to be removed.
   bool remove_handle(const Handle& handle);
   const std::vector<Handle>& handles() const { return handles_; }
+  std::optional<Handle> handle_near(QPointF widget) const;
+  /// The gauge whose line is under a place of the widget; -1 for none.
+  int gauge_near(QPointF widget) const;
   std::optional<Handle> selected_handle() const { return selected_; }
   void select_handle(const Handle& handle);
   /// The station's point under the linked pointer of the other view.
@@ -94,6 +99,7 @@ class PictureView : public QWidget {
   void shown(quint64 revision);           ///< a picture of this revision came to the screen
   void other_wanted(bool on);             ///< the blink key
   void badge_clicked();
+  void menu_wanted(QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -106,6 +112,7 @@ class PictureView : public QWidget {
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
   void leaveEvent(QEvent*) override;
+  void contextMenuEvent(QContextMenuEvent*) override;
   void focusInEvent(QFocusEvent*) override;
   void focusOutEvent(QFocusEvent*) override;
   bool focusNextPrevChild(bool next) override;
@@ -124,12 +131,17 @@ class PictureView : public QWidget {
   void move_cross();
   void rebuild_handles();
   StepFigure result_figure(int step) const;  // nothing where the step cannot be done
-  std::optional<Handle> handle_near(QPointF widget) const;
+  /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a pixel,
+  /// or half a pixel of the screen where that is more.
+  double placed_to(QPointF at, int there) const;
+  /// Where a gauge lies in this view's station; nothing beyond the horizon.
+  std::optional<QLineF> gauge_line(int g) const;
   void move_handle(const Handle& handle, QPointF to);
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
   void paint_kept(QPainter& painter);
   void paint_step(QPainter& painter);
+  void paint_gauges(QPainter& painter, const QColor& colour) const;
   /// A letter as the map from the source lays it: mirrored and turned pictures tell themselves apart by it.
   void paint_hand(QPainter& painter, QPointF at) const;
   QRectF paint_legend(QPainter& painter, QPointF corner);
@@ -148,6 +160,7 @@ class PictureView : public QWidget {
   bool is_b_;
   Mix mix_ = Mix::none;
   std::shared_ptr<const Kept> kept_;
+  QSize room_;
   std::optional<std::pair<double, double>> range_;
   bool badge_right_ = false;
   CostMap cost_map_ = CostMap::none;

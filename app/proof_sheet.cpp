@@ -272,12 +272,24 @@ ProofSheet::ProofSheet(Document& document, QWidget* parent) : QWidget(parent), d
   group_ = new QButtonGroup(this);
   connect(group_, &QButtonGroup::idClicked, this, [this](int id) {
     choice_ = id;
+    if (id == 1) look_at_edge();
     build();
   });
   connect(&document_, &Document::changed, this, [this] {
     if (isVisible()) build();
   });
   hide();
+}
+
+/// Edge rules are alike inside the picture: the spot moves to the edge that is nearest.
+void ProofSheet::look_at_edge() {
+  const Size size = document_.shape().size;
+  const double right = size.width - spot_.x, bottom = size.height - spot_.y;
+  const double least = std::min({spot_.x, spot_.y, right, bottom});
+  if (least == spot_.x || least == right)
+    spot_.x = least == right ? size.width : 0;
+  else
+    spot_.y = least == bottom ? size.height : 0;
 }
 
 QStringList ProofSheet::choices() const {
@@ -307,7 +319,14 @@ std::vector<Proof> ProofSheet::proofs() const {
   if (choice_ == 1) {
     for (const auto word : edge_names()) {
       const Edge edge = *edge_named(word);
-      add(named(word), words_of(edge), [&](Chain& c) { c.resampling.edge = edge; });
+      add(named(word), words_of(edge), [&](Chain& c) {
+        // A pad with a rule of its own does not ask the chain's.
+        auto* pad = selected >= 0 ? std::get_if<PadStep>(&step(c)) : nullptr;
+        if (pad && pad->edge)
+          pad->edge = edge;
+        else
+          c.resampling.edge = edge;
+      });
     }
   } else if (choice_ == 2 && selected >= 0) {
     Chain copy = chain;

@@ -97,6 +97,7 @@ class ProofSheet : public QWidget {
  private:
   void build();
   std::vector<Proof> proofs() const;
+  void look_at_edge();
   QStringList choices() const;
   Document& document_;
   QButtonGroup* group_;

@@ -3,6 +3,8 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
 
 #include "app/theme.h"
 
@@ -41,14 +43,20 @@ class Link : public QWidget {
 
 }  // namespace
 
-Rail::Rail(Document& document, QWidget* parent) : QScrollArea(parent), document_(document) {
+Rail::Rail(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
   setFixedHeight(104);
-  setWidgetResizable(true);
-  setFrameShape(QFrame::NoFrame);
-  setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
-  setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  setFocusPolicy(Qt::NoFocus);
+  setAutoFillBackground(true);
   setAccessibleName(tr("Rail: the chain of steps"));
+  scroll_ = new QScrollArea(this);
+  scroll_->setWidgetResizable(true);
+  scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
+  scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll_->setFocusPolicy(Qt::NoFocus);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(0);
+  row->addWidget(scroll_, 1);
   connect(&document_, &Document::opened, this, &Rail::rebuild);
   connect(&document_, &Document::changed, this, &Rail::refresh);
   connect(&document_, &Document::selection_changed, this, &Rail::refresh);
@@ -70,10 +78,11 @@ void Rail::refresh() {
     return;
   }
   for (Tile* tile : tiles_) tile->refresh();
+  show_selected();
 }
 
 void Rail::rebuild() {
-  const bool had_focus = strip_ && strip_->isAncestorOf(QApplication::focusWidget());
+  const bool had_focus = strip_ && (strip_->isAncestorOf(QApplication::focusWidget()) || end_->isAncestorOf(QApplication::focusWidget()));
   auto* strip = new QWidget;
   strip->setAutoFillBackground(true);
   QPalette colours = strip->palette();
@@ -84,8 +93,12 @@ void Rail::rebuild() {
   for (const Station& s : document_.layout().stations) shape += s.exact ? '-' : '~';
   strip->setObjectName(shape);
   auto* row = new QHBoxLayout(strip);
-  row->setContentsMargins(12, 4, 12, 8);
+  row->setContentsMargins(12, 4, 2, 8);
   row->setSpacing(2);
+  auto* end = new QWidget;
+  auto* last = new QHBoxLayout(end);
+  last->setContentsMargins(0, 4, 12, 8);
+  last->setSpacing(2);
   tiles_.clear();
   const int count = document_.tiles();
   for (int i = 0; i < count; ++i) {
@@ -105,28 +118,43 @@ void Rail::rebuild() {
                               static_cast<int>(document_.chain().steps.size()));
       });
       row->addWidget(add_);
-      row->addWidget(new Link(false, strip));
+      last->addWidget(new Link(false, end));
     }
-    auto* tile = new Tile(document_, i, strip);
+    auto* tile = new Tile(document_, i, i == count - 1 ? end : strip);
     connect(tile, &Tile::clicked, this, [this, i] { document_.select_tile(i); });
     connect(tile, &Tile::flag_dropped, this, [this](bool b, int index) { document_.set_flag(b, index); });
     connect(tile, &Tile::renamed, this, [this, i](const QString& name) { document_.rename_step(i - 1, name); });
     connect(tile, &Tile::dragged, this, &Rail::show_place);
     connect(tile, &Tile::dropped, this, [this, i](QPoint global) { put(i - 1, global); });
-    row->addWidget(tile);
+    connect(tile, &Tile::menu_wanted, this, [this, i](QPoint global) { Q_EMIT menu_wanted(i, global); });
+    (i == count - 1 ? last : row)->addWidget(tile);
     tiles_.push_back(tile);
     if (i < count - 1) {
       const bool wavy = i < count - 2 && !document_.layout().stations[static_cast<std::size_t>(i) + 1].exact;
       row->addWidget(new Link(wavy, strip));
     }
   }
-  row->addStretch(1);
   mark_ = new QWidget(strip);
   mark_->setStyleSheet(QString("background:%1;").arg(theme().teal.name()));
   mark_->hide();
   strip_ = strip;
-  setWidget(strip);
+  scroll_->setWidget(strip);
+  // As wide as the chain, so that the result follows it; less where there is no room.
+  scroll_->setMaximumWidth(strip->sizeHint().width());
+  delete end_;
+  end_ = end;
+  auto* all = static_cast<QHBoxLayout*>(layout());
+  while (all->count() > 1) delete all->takeAt(1);
+  all->addWidget(end_);
+  all->addStretch(0);
+  end_->show();
+  QTimer::singleShot(0, this, &Rail::show_selected);
   if (had_focus) tiles_[static_cast<std::size_t>(std::min(document_.state().selected, count - 1))]->setFocus();
+}
+
+void Rail::show_selected() {
+  const auto selected = static_cast<std::size_t>(document_.state().selected);
+  if (selected + 1 < tiles_.size()) scroll_->ensureWidgetVisible(tiles_[selected], 30, 0);
 }
 
 int Rail::place_at(QPoint global) const {
@@ -160,10 +188,10 @@ void Rail::keyPressEvent(QKeyEvent* event) {
   if (step != 0 && to >= 0 && to < static_cast<int>(tiles_.size())) {
     document_.select_tile(to);
     tiles_[static_cast<std::size_t>(to)]->setFocus();
-    ensureWidgetVisible(tiles_[static_cast<std::size_t>(to)]);
+    show_selected();
     return;
   }
-  QScrollArea::keyPressEvent(event);
+  QWidget::keyPressEvent(event);
 }
 
 }  // namespace fexel

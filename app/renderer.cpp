@@ -26,7 +26,7 @@ StationImage draw(const RenderRequest& r, const Job& job) {
   };
   Image pixels = part(r.source, r.pictures, r.run_start, r.plan);
   if (r.mix != Mix::none)
-    return {mixed(part(r.other_source, r.other_pictures, r.other_run_start, r.other), pixels, r.mix),
+    return {mixed(part(r.other_source, r.other_pictures, r.other_run_start, r.other), pixels, r.mix, r.range),
             nullptr,
             r.left,
             r.top,
@@ -71,7 +71,9 @@ QImage to_screen(const Image& image, const std::optional<std::pair<double, doubl
           line[x] = image.valid(x, y) ? 0xff000000U | level(r[x]) << 16 | level(g[x]) << 8 | level(b[x]) : 0U;
       }
     };
-    if (range)
+    if (!range && image.stated_largest() > 0)
+      draw_all(Levels{0, static_cast<float>(255 / image.largest())});
+    else if (range)
       draw_all(Levels{static_cast<float>(range->first), static_cast<float>(255 / (range->second - range->first))});
     else if constexpr (sizeof(T) == 1)
       draw_all([](T v) { return quint32{v}; });
@@ -83,21 +85,20 @@ QImage to_screen(const Image& image, const std::optional<std::pair<double, doubl
   return out;
 }
 
-QImage mixed(const Image& a, const Image& b, Mix mix) {
+QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::pair<double, double>>& range) {
   QImage out(b.width(), b.height(), QImage::Format_ARGB32_Premultiplied);
   // Row by row the mean of the bands, from 0 to 1.
-  const auto means = [](const Image& image, int y, std::vector<float>& row) {
+  const auto means = [&range](const Image& image, int y, std::vector<float>& row) {
     const int bands = std::min(image.bands(), image.bands() >= 3 ? 3 : 1);
     row.assign(static_cast<std::size_t>(image.width()), 0);
     visit_depth(image.depth(), [&](auto sample) {
       using T = decltype(sample);
+      const auto low = static_cast<float>(range ? range->first : 0);
       const float scale = 1.0F / static_cast<float>(bands) /
-                          (sizeof(T) == 1   ? 255.0F
-                           : sizeof(T) == 2 ? 65535.0F
-                                            : 1.0F);
+                          static_cast<float>(range ? range->second - range->first : image.largest());
       for (int band = 0; band < bands; ++band) {
         const T* from = image.row<T>(band, y);
-        for (std::size_t x = 0; x < row.size(); ++x) row[x] += scale * static_cast<float>(from[x]);
+        for (std::size_t x = 0; x < row.size(); ++x) row[x] += scale * (static_cast<float>(from[x]) - low);
       }
     });
   };

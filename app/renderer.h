@@ -50,7 +50,7 @@ struct RenderRequest {
 };
 
 /// A and B mixed, from pictures of one size. Bands are averaged; where either is empty so is the mixture.
-QImage mixed(const Image& a, const Image& b, Mix mix);
+QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::pair<double, double>>& range = {});
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
 /// With a range, its ends are shown as black and white, whatever the depth.
 QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range = {});

@@ -36,7 +36,7 @@ StepFigure figure(const RectifyStep& step, const StepInput&) {
 }
 RectifyStep moved(RectifyStep step, const StepInput&, int index, Point to) {
   step.corners[static_cast<std::size_t>(index)] = to;
-  step.picking.reset();
+  step.picking[static_cast<std::size_t>(index)] = picking;
   return step;
 }
 
@@ -250,11 +250,6 @@ concept HasFigure = requires(const Kind& k, const StepInput& in) {
 
 }  // namespace
 
-std::string label_of(const FitStep& step, int pair) {
-  const std::string& name = step.pairs[static_cast<std::size_t>(pair)].name;
-  return name.empty() ? std::to_string(pair + 1) : name;
-}
-
 StepFigure figure_of(const StepKind& step, const StepInput& input) {
   return std::visit(
       [&]<class Kind>(const Kind& kind) -> StepFigure {
@@ -293,6 +288,11 @@ StepKind with_result_handle_at(const StepKind& step, int index, Point to) {
   StepKind out = step;
   if (auto* fit = std::get_if<FitStep>(&out)) fit->pairs[static_cast<std::size_t>(index)].to = unit_of(*fit) * to;
   return out;
+}
+
+StepKind with_picking(StepKind step, int index, double picking) {
+  if (auto* rectify = std::get_if<RectifyStep>(&step)) rectify->picking[static_cast<std::size_t>(index)] = picking;
+  return step;
 }
 
 std::string handle_purpose(const StepKind& step, int index) {

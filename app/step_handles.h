@@ -22,8 +22,6 @@ struct StepFigure {
   std::vector<StepLine> lines;
 };
 
-/// What a fit's pair is called: its name, or its number.
-std::string label_of(const FitStep& step, int pair);
 StepFigure figure_of(const StepKind& step, const StepInput& input);
 /// The step when its handle `index` is put at `to`.
 StepKind with_handle_at(const StepKind& step, const StepInput& input, int index, Point to);
@@ -31,6 +29,8 @@ StepKind with_handle_at(const StepKind& step, const StepInput& input, int index,
 /// does put them. `made` is the step's map.
 StepFigure result_figure_of(const StepKind& step, const Map& made);
 StepKind with_result_handle_at(const StepKind& step, int index, Point to);
+/// The step told to what standard uncertainty, in pixels, that handle was placed, where it keeps such a thing.
+StepKind with_picking(StepKind step, int index, double picking);
 /// The words for undo: what moving this handle does.
 std::string handle_purpose(const StepKind& step, int index);
 

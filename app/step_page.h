@@ -8,6 +8,7 @@
 #include "app/fields.h"
 #include "app/inspector.h"
 #include "app/text.h"
+#include "app/tile.h"
 
 namespace fexel {
 
@@ -48,7 +49,7 @@ class StepPage : public InspectorPage {
     if (!now) return;
     Kind next = *now;
     body(next);
-    if (!(next == *now)) change(step_title_lower(), next);
+    if (!(next == *now)) change(step_title(Kind::word).toLower(), next);
   }
 
   /// A row with a label; rows that follow each other stand in one grid.
@@ -155,7 +156,6 @@ class StepPage : public InspectorPage {
   }
 
  private:
-  static QString step_title_lower() { return QString(Kind::word); }
   std::vector<std::function<void(const Kind&)>> shown_;
   std::map<QWidget*, QWidget*> labels_;
   QGridLayout* grid_ = nullptr;

@@ -17,6 +17,11 @@ inline QString text_of(const Error& error) {
   return QString::fromUtf8(error.what());
 }
 
+/// A unit of length or time as people write it.
+inline QString unit_text(const std::string& unit) {
+  return unit == "um" ? QStringLiteral("µm") : unit == "us" ? QStringLiteral("µs") : text_of(unit);
+}
+
 /// Numbers are shown with a true minus, and read with either.
 inline QString with_plain_minus(QString text) {
   return text.replace(QChar(0x2212), '-');

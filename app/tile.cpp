@@ -124,7 +124,7 @@ QString parameter_of(const ResizeStep& step) {
     return step.scale->first == step.scale->second
                ? QString("× %1").arg(plain(step.scale->first))
                : QString("× %1, × %2").arg(plain(step.scale->first), plain(step.scale->second));
-  if (step.pixel_size) return QObject::tr("to %1 %2/px").arg(plain(*step.pixel_size), text_of(step.unit));
+  if (step.pixel_size) return QObject::tr("to %1 %2/px").arg(plain(*step.pixel_size), unit_text(step.unit));
   if (step.width && step.height) return QObject::tr("to %1 × %2 px").arg(*step.width).arg(*step.height);
   return step.width ? QObject::tr("to %1 px across").arg(*step.width) : QObject::tr("to %1 px down").arg(*step.height);
 }
@@ -152,7 +152,7 @@ QString parameter_of(const RectifyStep& step) {
     return QObject::tr("as %1 to 1").arg(text_of(short_number(step.ratio, 4)));
   if (step.shape == RectifyStep::Shape::estimated) return QObject::tr("ratio estimated");
   return QString("%1 × %2 %3")
-      .arg(text_of(short_number(step.width, 5)), text_of(short_number(step.height, 5)), text_of(step.unit));
+      .arg(text_of(short_number(step.width, 5)), text_of(short_number(step.height, 5)), unit_text(step.unit));
 }
 
 QString parameter_of(const TiltStep& step) {
@@ -222,6 +222,17 @@ QString step_purpose(const std::string& word) {
   return said_of(word).purpose;
 }
 
+QString called(const Step& step) {
+  return step.name.empty() ? step_title(word_of(step.kind)).toLower() : "“" + text_of(step.name) + "”";
+}
+
+QString tile_title(const Document& document, int tile) {
+  if (tile == 0) return QObject::tr("Source");
+  if (document.is_result_tile(tile)) return QObject::tr("Result");
+  const Step& step = document.chain().steps[static_cast<std::size_t>(tile) - 1];
+  return step.name.empty() ? step_title(word_of(step.kind)) : text_of(step.name);
+}
+
 bool step_answers(const std::string& word, const QString& wanted) {
   const Said said = said_of(word);
   const QString all = said.title + ' ' + said.purpose + ' ' + said.also;
@@ -236,7 +247,7 @@ QString parameter_text(const Step& step, const Station& made) {
 }
 
 QString pixel_text(const PixelSize& pixel) {
-  const QString unit = text_of(pixel.unit);
+  const QString unit = unit_text(pixel.unit);
   return pixel.square()
              ? QString("%1 %2/px").arg(text_of(short_number(pixel.mean())), unit)
              : QString("%1 × %2 %3/px").arg(text_of(short_number(pixel.x)), text_of(short_number(pixel.y)), unit);
@@ -250,7 +261,7 @@ QString size_text(const Station& s) {
 QString extent_text(Size size, const PixelSize& pixel) {
   return QString("%1 × %2 %3")
       .arg(text_of(short_number(size.width * pixel.x)), text_of(short_number(size.height * pixel.y)),
-           text_of(pixel.unit));
+           unit_text(pixel.unit));
 }
 
 Tile::Tile(Document& document, int index, QWidget* parent)
@@ -267,13 +278,12 @@ void Tile::refresh() {
   const Station& station = layout.stations[static_cast<std::size_t>(document_.station_of_tile(index_))];
   problem_ = false;
   off_ = false;
+  title_ = tile_title(document_, index_);
   if (index_ == 0) {
     pictogram_ = "source";
-    title_ = tr("Source");
     parameter_ = document_.source() ? QFileInfo(document_.source()->path).fileName() : tr("nothing open");
   } else if (document_.is_result_tile(index_)) {
     pictogram_ = "result";
-    title_ = tr("Result");
     problem_ = std::ranges::any_of(layout.stations, [](const Station& s) { return s.problem.has_value(); });
     parameter_ = problem_ ? tr("a step cannot be made")
                  : resamplings(layout, layout.last()) == 0
@@ -283,7 +293,6 @@ void Tile::refresh() {
   } else {
     const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
     pictogram_ = word_of(step.kind);
-    title_ = step.name.empty() ? step_title(word_of(step.kind)) : text_of(step.name);
     parameter_ = parameter_text(step, station);
     problem_ = station.problem.has_value();
     off_ = !step.on;
@@ -311,7 +320,7 @@ void Tile::refresh_coordinates() {
     else if (pixel)
       text = QString("x %1  y %2 %3")
                  .arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))),
-                      text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), text_of(pixel->unit));
+                      text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), unit_text(pixel->unit));
     else
       text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
@@ -327,7 +336,7 @@ void Tile::refresh_coordinates() {
                  .arg(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name),
                       text_of(number_text(reading.length->value,
                                           reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
-                      text_of(reading.length->unit));
+                      unit_text(reading.length->unit));
   }
   if (text == coordinates_) return;
   coordinates_ = text;
@@ -432,6 +441,10 @@ void Tile::keyPressEvent(QKeyEvent* event) {
   // Along the rail: a button would only pass the keyboard on.
   if (event->key() == Qt::Key_Left || event->key() == Qt::Key_Right) return event->ignore();
   QAbstractButton::keyPressEvent(event);
+}
+
+void Tile::contextMenuEvent(QContextMenuEvent* event) {
+  Q_EMIT menu_wanted(event->globalPos());
 }
 
 void Tile::mouseDoubleClickEvent(QMouseEvent*) {

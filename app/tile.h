@@ -25,6 +25,7 @@ class Tile : public QAbstractButton {
   void renamed(const QString& name);
   void dragged(QPoint global);  ///< the hand carries the tile
   void dropped(QPoint global);
+  void menu_wanted(QPoint global);
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -33,6 +34,7 @@ class Tile : public QAbstractButton {
   void mouseReleaseEvent(QMouseEvent*) override;
   void mouseDoubleClickEvent(QMouseEvent*) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
   void dragEnterEvent(QDragEnterEvent*) override;
   void dropEvent(QDropEvent*) override;
@@ -50,6 +52,10 @@ class Tile : public QAbstractButton {
 QString parameter_text(const Step& step, const Station& made);
 /// "Rectify", "Crop", "Quarter turn".
 QString step_title(const std::string& word);
+/// A step as sentences name it: by its own name in quotes, or its title in small letters.
+QString called(const Step& step);
+/// What stands on a tile: "Source", "Result", or the step's name or title.
+QString tile_title(const Document& document, int tile);
 /// The words of all steps in the order of the work.
 const std::vector<std::string>& steps_in_order();
 /// What the step is for, in half a sentence.

@@ -158,7 +158,7 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   setTabOrder(a_, divider_);
   setTabOrder(divider_, b_);
   build_range_sheet();
-  connect(&document_, &Document::opened, this, [this] { set_range(std::nullopt); });
+  connect(&document_, &Document::opened, this, &ViewArea::choose_range);
   set_range(std::nullopt);
   set_mode(Mode::side_by_side);
 }
@@ -190,7 +190,13 @@ void ViewArea::arrange() {
     at = std::clamp(static_cast<int>(split_ * width + 0.5), least, std::max(least, width - least));
     a_->setGeometry(0, 0, at - gap / 2, all.height());
     b_->setGeometry(at + gap / 2, 0, width - at - gap / 2, all.height());
+    // One picture on both sides has one scale, wherever the divider is.
+    const QSize room(std::min(a_->width(), b_->width()), all.height());
+    a_->set_room(room);
+    b_->set_room(room);
   } else {
+    a_->set_room({});
+    b_->set_room({});
     a_->setGeometry(all);
     b_->setGeometry(all);
     if (mode_ == Mode::curtain) {
@@ -236,9 +242,11 @@ void ViewArea::set_mode(Mode mode) {
   b_->set_badge_right(mode == Mode::curtain);
   arrange();
   b_->set_mix(mode == Mode::difference ? Mix::difference : mode == Mode::tint ? Mix::tint : Mix::none);
-  if (mode == Mode::side_by_side && b_->is_fitted()) a_->fit();
+  if (mode == Mode::side_by_side && b_->is_fitted())
+    a_->fit();
+  else
+    link(b_);
   a_->refresh();
-  if (mode == Mode::curtain || mode == Mode::blink) link(b_);
   show_zoom();
 }
 
@@ -270,20 +278,25 @@ void ViewArea::keep(bool on) {
   show_zoom();
 }
 
-void ViewArea::set_range(std::optional<std::pair<double, double>> range) {
+void ViewArea::choose_range() {
+  const bool floats = document_.source() && document_.source()->pixels->base().depth() == Depth::f32;
+  set_range(floats ? range_of_shown(0) : std::nullopt, floats);
+}
+
+void ViewArea::set_range(std::optional<std::pair<double, double>> range, bool chosen) {
   range_ = range;
   a_->set_range(range);
   b_->set_range(range);
   const auto number = [](double v) { return text_of(short_number(v, 5)); };
-  range_button_->setText(range ? tr("Range %1 – %2").arg(number(range->first), number(range->second))
-                               : tr("Full range"));
+  range_button_->setText(!range   ? tr("Full range")
+                         : chosen ? tr("Range of the data %1 – %2").arg(number(range->first), number(range->second))
+                                  : tr("Range %1 – %2").arg(number(range->first), number(range->second)));
   range_button_->setAccessibleName(tr("Display range: %1").arg(range_button_->text()));
-  const Depth depth = document_.shape().depth;
   black_->show_value(range ? range->first : 0);
-  white_->show_value(range ? range->second : depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1);
+  white_->show_value(range ? range->second : document_.source() ? document_.source()->pixels->base().largest() : 1);
 }
 
-std::optional<std::pair<double, double>> ViewArea::range_of_shown() const {
+std::optional<std::pair<double, double>> ViewArea::range_of_shown(double left_out) const {
   if (!document_.source()) return std::nullopt;
   const Pyramid& source = *document_.source()->pixels;
   // A level of a few hundred pixels tells the range as well, and is there at once.
@@ -303,7 +316,7 @@ std::optional<std::pair<double, double>> ViewArea::range_of_shown() const {
     std::ranges::nth_element(values, at);
     return *at;
   };
-  const double low = rank(0.005), high = rank(0.995);
+  const double low = rank(left_out), high = rank(1 - left_out);
   return high > low ? std::optional(std::pair(low, high)) : std::nullopt;
 }
 
@@ -337,7 +350,7 @@ void ViewArea::build_range_sheet() {
   grid->addWidget(from_picture, 2, 0, 1, 2);
   grid->addWidget(full, 3, 0, 1, 2);
   connect(from_picture, &QPushButton::clicked, this, [this] {
-    if (const auto range = range_of_shown()) set_range(range);
+    if (const auto range = range_of_shown(0.005)) set_range(range);
   });
   connect(full, &QPushButton::clicked, this, [this] { set_range(std::nullopt); });
   grid->addWidget(says, 4, 0, 1, 2);
@@ -388,12 +401,10 @@ void ViewArea::link(PictureView* from) {
   const Map map = from->map_to(*to);
   const Point centre{from->centre().x(), from->centre().y()};
   const auto at = map.forward(centre);
-  const auto jacobian = map.jacobian(centre);
-  if (!at || !jacobian) return;
-  const double scale =
-      std::sqrt(std::abs((*jacobian)(0, 0) * (*jacobian)(1, 1) - (*jacobian)(0, 1) * (*jacobian)(1, 0)));
-  if (!(scale > 1e-6) || !(scale < 1e6)) return;
-  to->look_at({at->x, at->y}, from->zoom() / scale);
+  const auto scale = map.scale_at(centre);
+  if (!at || !scale) return;
+  if (!(*scale > 1e-6) || !(*scale < 1e6)) return;
+  to->look_at({at->x, at->y}, from->zoom() / *scale);
 }
 
 void ViewArea::fit() {
@@ -449,7 +460,8 @@ void ViewArea::show_zoom() {
     return QString("%1 %%2").arg(text_of(percent_text(100 * view->zoom() * devicePixelRatioF())),
                                  view->is_fitted() ? tr(" fit") : QString());
   };
-  const QString text = both() ? tr("A %1 · B %2").arg(percent(a_), percent(b_)) : percent(b_);
+  const bool alike = !both() || percent(a_) == percent(b_);
+  const QString text = alike ? percent(b_) : tr("A %1 · B %2").arg(percent(a_), percent(b_));
   zoom_->setText(document_.source() ? text : QString());
 }
 

@@ -57,8 +57,9 @@ class ViewArea : public QWidget {
   /// Keeps what B shows now as A, whatever is changed or opened after; or lets it go.
   void keep(bool on);
   const std::shared_ptr<const Kept>& kept() const { return kept_; }
-  /// Samples that are shown as black and white; nothing for the depth's range.
-  void set_range(std::optional<std::pair<double, double>> range);
+  /// Samples that are shown as black and white; nothing for 0 to the picture's largest value. `chosen` says that it was
+  /// taken from the samples, by nobody's wish.
+  void set_range(std::optional<std::pair<double, double>> range, bool chosen = false);
   const std::optional<std::pair<double, double>>& range() const { return range_; }
   void fit();
   void actual_pixels();
@@ -81,8 +82,10 @@ class ViewArea : public QWidget {
   void link(PictureView* from);
   void build_range_sheet();
   void show_range_sheet(bool on);
-  /// From the samples that the views show, leaving out the darkest and brightest half percent.
-  std::optional<std::pair<double, double>> range_of_shown() const;
+  /// From the samples of the source, leaving out a share of the darkest and of the brightest.
+  std::optional<std::pair<double, double>> range_of_shown(double left_out) const;
+  /// What a picture is opened with: floating-point samples have no range of their own.
+  void choose_range();
   void show_zoom();
   Document& document_;
   QWidget* stage_;

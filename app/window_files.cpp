@@ -8,7 +8,9 @@
 #include "app/inspector.h"
 #include "app/main_window.h"
 #include "app/proof_sheet.h"
+#include "app/step_handles.h"
 #include "app/text.h"
+#include "app/tile.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
 #include "demo/demo.h"
@@ -42,6 +44,27 @@ QString numbers_text(const std::vector<int>& numbers) {
   if (words.size() < 2) return words.join(QString());
   const QString last = words.takeLast();
   return QObject::tr("%1 and %2").arg(words.join(", "), last);
+}
+
+/// Steps whose points lie beside the picture that is open now, in a sentence; empty for none.
+QString outside_text(const Document& document) {
+  const Layout& layout = document.layout();
+  QStringList steps;
+  for (std::size_t i = 0; i < document.chain().steps.size(); ++i) {
+    const Step& step = document.chain().steps[i];
+    const StepInput input = input_of_step(layout, static_cast<int>(i));
+    const auto beside = [&](const StepHandle& handle) {
+      return handle.at.x < 0 || handle.at.y < 0 || handle.at.x > input.size.width || handle.at.y > input.size.height;
+    };
+    if (step.on && std::ranges::any_of(figure_of(step.kind, input).handles, beside))
+      steps << QObject::tr("step %1, %2").arg(i + 1).arg(called(step));
+  }
+  if (steps.isEmpty()) return {};
+  const Size size = document.shape().size;
+  return QObject::tr("This picture has %1 × %2 px, and points of %3 lie outside of it: move them onto the picture.")
+      .arg(size.width)
+      .arg(size.height)
+      .arg(steps.join("; "));
 }
 
 /// A chain's name with the ending by which it is known for one.
@@ -85,13 +108,15 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
           *chain = steps;
           chain->sources.clear();
         }
-        return [this, source, chain, is_chain, path, note] {
+        return [this, source, chain, is_chain, keep_steps, path, note] {
           document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
           remember(path);
+          views_->view_a()->setFocus();
           const bool mention = std::exchange(mention_unsaved_, false) && note.isEmpty() && has_unsaved_work();
+          const QString beside = keep_steps ? outside_text(document_) : QString();
+          if (!beside.isEmpty()) return say(beside);
           say(mention ? tr("Work that was not saved when Fexel last ended is kept: File, Bring back unsaved work.")
                       : note);
-          views_->view_a()->setFocus();
         };
       },
       [this](const Error& error) { say(error); });
@@ -155,14 +180,14 @@ void MainWindow::ask_same_again() {
 
 void MainWindow::open_demo(const QString& chain) {
   const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
-  if (demo_is_there(folder.toStdString())) {
+  if (demo_is_there(folder.toStdString(), chain.toStdString())) {
     open_file(folder + "/" + chain);
     return;
   }
   background_.start(
       tr("rendering the demo"),
       [this, folder, chain](const Job& job) -> Background::Finish {
-        write_demo(folder.toStdString(), job);
+        write_demo(folder.toStdString(), job, chain.toStdString());
         return [this, folder, chain] { open_file(folder + "/" + chain); };
       },
       [this](const Error& error) { say(error); });
@@ -254,6 +279,7 @@ QString written_text(const RunResult& made, const std::filesystem::path& target)
                                   : QObject::tr("resampled %1 times.").arg(made.resamplings);
   if (made.empty_share > 0) text += QObject::tr(" %1 % of it is empty.").arg(100 * made.empty_share, 0, 'f', 1);
   if (made.clamped > 0) text += QObject::tr(" %1 samples were clamped to the depth's range.").arg(made.clamped);
+  for (const std::string& note : made.notes) text += " " + text_of(note);
   std::vector<int> unread, unmatched;
   for (std::size_t i = 0; i < made.frames.size(); ++i) {
     const FrameOutcome& frame = made.frames[i];

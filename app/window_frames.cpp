@@ -39,7 +39,6 @@ OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, con
     break;
   }
   if (source.frames.size() == 1) source.frames.clear();
-  source.pairs = in_pairs(source.frames);
   return source;
 }
 

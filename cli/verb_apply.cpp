@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <set>
+
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -125,6 +127,7 @@ int run_apply(const Common& common, ApplyOptions options) {
       write_text(options.report, to_text(out, 2) + "\n", options.run.replace || options.run.resume);
     return out["failed"].empty() && !cancelled ? all_done : inputs_failed;
   };
+  std::set<std::string> said;
   try {
     if (align_step_of(chain) && !options.dry_run) {
       chain = with_sequence_searched(chain, sequence, options.run, job_of(common, "search"));
@@ -157,12 +160,16 @@ int run_apply(const Common& common, ApplyOptions options) {
                      {"exact", result.exact},
                      {"empty_share", result.empty_share},
                      {"clamped", result.clamped}});
+        if (!result.notes.empty()) line["notes"] = result.notes;
         out["done"].push_back(line);
         if (!common.json)
           say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width,
               result.height, how_made(result),
               result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
               result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
+        // Of many results each thing is said once.
+        for (const std::string& note : result.notes)
+          if (!common.json && !common.quiet && said.insert(note).second) complain("note: " + note);
       } catch (const std::bad_alloc&) {
         end_progress(common);
         const Error error = input_error("There is not enough memory for this picture.", item.input.string(),

@@ -19,6 +19,7 @@ double dots_per_inch(double millimetres) {
 Json as_json(const std::string& file, const FileInfo& info) {
   Json out{{"file", file},        {"format", info.format},        {"width", info.width},  {"height", info.height},
            {"bands", info.bands}, {"depth", name_of(info.depth)}, {"frames", info.frames}};
+  out["largest"] = info.largest > 0 ? Json(info.largest) : info.depth == Depth::f32 ? Json() : Json(top_of(info.depth));
   out["pixel_size"] = info.pixel_size ? Json::array({info.pixel_size->x, info.pixel_size->y}) : Json();
   out["unit"] = info.pixel_size ? Json(info.pixel_size->unit) : Json();
   out["density"] =
@@ -32,6 +33,7 @@ Json as_json(const std::string& file, const FileInfo& info) {
 std::string as_text(const std::string& file, const FileInfo& info) {
   std::string text = fmt::format("{}: {}, {} x {} px, {} band{}, {}", file, info.format, info.width, info.height,
                                  info.bands, info.bands == 1 ? "" : "s", name_of(info.depth));
+  if (info.largest > 0) text += fmt::format(" to {}", info.largest);
   if (info.frames > 1) text += fmt::format(", {} frames", info.frames);
   if (info.pixel_size)
     text += info.pixel_size->square()

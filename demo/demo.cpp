@@ -1,5 +1,8 @@
 #include "demo/demo.h"
 
+#include <algorithm>
+#include <functional>
+
 #include "base/error.h"
 #include "demo/card.h"
 #include "demo/roundel.h"
@@ -93,53 +96,98 @@ void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& 
   write_text(written.back(), write_chain(chain), true);
 }
 
+/// A set of the demonstration: its chain, its key in the truth, and its share of the time that all take.
+struct Set {
+  std::string chain, key;
+  double share;
+  std::function<void(const fs::path&, const Job&, std::vector<fs::path>&)> write;
+  Json (*truth)();
+};
+
+void write_scene(const Scene& scene, const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  std::vector<Image> pages;
+  pages.push_back(scene.render(job.part(0, 0.95)));
+  WriteOptions how;
+  how.format = Format::png;
+  how.pixel_size = scene.pixel;
+  how.replace = true;
+  written.push_back(folder / scene.picture);
+  write_pictures(written.back(), pages, how, job.part(0.95, 1));
+  Chain chain = scene.steps();
+  chain.sources[0].sha256 = checksum(written.back(), job);
+  written.push_back(folder / scene.chain);
+  write_text(written.back(), write_chain(chain), true);
+}
+
+std::vector<Set> sets() {
+  std::vector<Set> all;
+  for (const Scene& scene : scenes())
+    all.push_back({scene.chain, scene.key, scene.share,
+                   [&scene](const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+                     write_scene(scene, folder, job, written);
+                   },
+                   scene.truth});
+  all.push_back({"drying.fexel.json", "drying", 0.24, write_drying, scene::drying_truth});
+  all.push_back({"bands.fexel.json", "bands", 0.1, write_bands, scene::bands_truth});
+  return all;
+}
+
+/// What the folder says about its sets; of another version, or none, nothing.
+Json truth_in(const fs::path& folder) {
+  try {
+    Json truth = parse_json(read_text(folder / "truth.json"));
+    if (truth.is_object() && truth.value("version", "") == version) return truth;
+  } catch (const std::exception&) {
+  }
+  return {{"version", version}};
+}
+
 }  // namespace
 
-std::vector<fs::path> write_demo(const fs::path& folder, const Job& job) {
+std::vector<std::string> demo_chains() {
+  std::vector<std::string> names;
+  for (const Set& set : sets()) names.push_back(set.chain);
+  return names;
+}
+
+std::vector<fs::path> write_demo(const fs::path& folder, const Job& job, const std::string& chain) {
   std::error_code code;
   fs::create_directories(folder, code);
   if (code) throw input_error("The folder for the demo cannot be made.", folder.string(), "Choose another one.");
-  const fs::path truth_path = folder / "truth.json";
-  fs::remove(truth_path, code);  // written last: a set without it is not whole
-
+  std::vector<Set> wanted = sets();
+  if (!chain.empty()) std::erase_if(wanted, [&](const Set& set) { return set.chain != chain; });
+  if (wanted.empty()) throw call_error("There is no such demo.", chain, "Name one of its chains.");
+  double all = 0, done = 0;
+  for (const Set& set : wanted) all += set.share;
   std::vector<fs::path> written;
-  Json truth{{"version", version}};
-  double done = 0;
-  for (const Scene& scene : scenes()) {
-    const Job part = job.part(done, done + scene.share);
-    done += scene.share;
-    std::vector<Image> pages;
-    pages.push_back(scene.render(part.part(0, 0.95)));
-    WriteOptions how;
-    how.format = Format::png;
-    how.pixel_size = scene.pixel;
-    how.replace = true;
-    written.push_back(folder / scene.picture);
-    write_pictures(written.back(), pages, how, part.part(0.95, 1));
-    Chain chain = scene.steps();
-    chain.sources[0].sha256 = checksum(written.back(), job);
-    written.push_back(folder / scene.chain);
-    write_text(written.back(), write_chain(chain), true);
-    truth[scene.key] = scene.truth();
+  for (const Set& set : wanted) {
+    // Its truth is written last: a set without it is not whole.
+    Json truth = truth_in(folder);
+    truth.erase(set.key);
+    if (fs::exists(folder / "truth.json", code)) write_text(folder / "truth.json", to_text(truth, 2) + "\n", true);
+    set.write(folder, job.part(done / all, (done + set.share) / all), written);
+    done += set.share;
+    truth[set.key] = set.truth();
+    write_text(folder / "truth.json", to_text(truth, 2) + "\n", true);
   }
-  write_drying(folder, job.part(done, 0.9), written);
-  truth["drying"] = scene::drying_truth();
-  write_bands(folder, job.part(0.9, 1), written);
-  truth["bands"] = scene::bands_truth();
-  write_text(truth_path, to_text(truth, 2) + "\n", true);
-  written.push_back(truth_path);
+  written.push_back(folder / "truth.json");
   return written;
 }
 
-bool demo_is_there(const fs::path& folder) {
+bool demo_is_there(const fs::path& folder, const std::string& chain) {
   std::error_code code;
-  for (const Scene& scene : scenes())
-    if (!fs::exists(folder / scene.picture, code) || !fs::exists(folder / scene.chain, code)) return false;
-  try {
-    return parse_json(read_text(folder / "truth.json")).value("version", "") == version;
-  } catch (const std::exception&) {
-    return false;
-  }
+  const Json truth = truth_in(folder);
+  return std::ranges::all_of(sets(), [&](const Set& set) {
+    if (!chain.empty() && set.chain != chain) return true;
+    if (!truth.contains(set.key)) return false;
+    try {
+      const Chain steps = parse_chain(read_text(folder / set.chain));
+      return std::ranges::all_of(steps.sources,
+                                 [&](const SourceReference& s) { return fs::exists(folder / s.path, code); });
+    } catch (const Error&) {
+      return false;
+    }
+  });
 }
 
 }  // namespace fexel

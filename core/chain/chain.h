@@ -46,10 +46,15 @@ struct TimeStep {
 /// The units of time that chains know.
 const std::vector<std::string>& time_units();
 
+/// Which frames of a sequence belong together, two by two, as a and b: those that their names say, those that follow
+/// each other (1 and 2, 3 and 4), or none.
+enum class Pairing { names, order, none };
+
 struct Chain {
   std::vector<SourceReference> sources;
   std::optional<Calibration> calibration;
   std::optional<TimeStep> time_step;
+  Pairing pairing = Pairing::names;
   std::vector<Mask> masks;
   Resampling resampling;
   std::vector<Step> steps;

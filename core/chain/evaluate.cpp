@@ -69,6 +69,8 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
     if (error.kind() != Error::Kind::call) throw;
     throw error.at(fmt::format("/steps/{}{}", run_start - 1, error.where()));
   }
+  if (out.depth() == input.depth()) out.set_largest(input.stated_largest());
+  report.clamped += clamp_to_largest(out);
   paint_empty(out);
   report.exact = report.exact && layout_.stations[static_cast<std::size_t>(run_start)].exact;
   Made made{std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(out))), report};

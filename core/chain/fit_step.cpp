@@ -26,11 +26,33 @@ void refuse_folds(const Map& map, const StepInput& input) {
 
 }  // namespace
 
+std::optional<std::pair<int, int>> equal_pairs(const FitStep& step) {
+  constexpr double same = 1e-6;
+  for (std::size_t i = 0; i < step.pairs.size(); ++i)
+    for (std::size_t j = i + 1; j < step.pairs.size(); ++j)
+      if (step.pairs[i].use && step.pairs[j].use && distance(step.pairs[i].from, step.pairs[j].from) < same)
+        return std::pair(static_cast<int>(i), static_cast<int>(j));
+  return std::nullopt;
+}
+
+std::string label_of(const FitStep& step, int pair) {
+  const std::string& name = step.pairs[static_cast<std::size_t>(pair)].name;
+  return name.empty() ? std::to_string(pair + 1) : name;
+}
+
 Fit fit_of(const FitStep& step) {
-  if (!step.pixel_size) return fit_pairs(step.model, step.pairs, step.robust);
   std::vector<PointPair> pairs = step.pairs;
-  for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
-  return fit_pairs(step.model, pairs, step.robust);
+  if (step.pixel_size)
+    for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  try {
+    return fit_pairs(step.model, pairs, step.robust);
+  } catch (const Error& error) {
+    const auto equal = equal_pairs(step);
+    if (!equal) throw;
+    throw call_error(fmt::format("Pairs {} and {} begin at the same place. {}", label_of(step, equal->first),
+                                 label_of(step, equal->second), error.message()),
+                     fmt::format("/pairs/{}/from", equal->second), "Move one of the two, or remove it.");
+  }
 }
 
 StepGeometry geometry_of(const FitStep& step, const StepInput& input) {

@@ -62,6 +62,7 @@ std::optional<Loss> loss_at(const Chain& chain, const Layout& layout, const Pyra
   Loss loss;
   loss.after = warp(seen, home, {0, 0, side, side}, how, Quality::final, {job.stop, {}});
   loss.before = Image(side, side, base.bands(), base.depth());
+  loss.before.set_largest(base.stated_largest());
   for (int band = 0; band < base.bands(); ++band)
     for (int y = 0; y < side; ++y)
       std::copy_n(base.bytes(band, spot.y + y) + static_cast<std::ptrdiff_t>(bytes_of(base.depth())) * spot.x,

@@ -150,6 +150,18 @@ StepGeometry geometry_of(const MatrixStep& step, const StepInput& input) {
   return out;
 }
 
+std::array<double, 2> read_ends_picking(const JsonReader& in) {
+  if (!in.has("picking")) return {0.5, 0.5};
+  const Json& list = in.array("picking");
+  if (list.size() != 2) JsonReader::refuse(list, in.path("picking"), "two numbers");
+  return {JsonReader::number(list[0], in.path("picking") + "/0", 1e-6, 1e6),
+          JsonReader::number(list[1], in.path("picking") + "/1", 1e-6, 1e6)};
+}
+
+void write_ends_picking(Json& out, const std::array<double, 2>& picking) {
+  if (picking != std::array{0.5, 0.5}) out["picking"] = picking;
+}
+
 Matrix3 read_matrix(const JsonReader& in, const std::string& key) {
   Matrix3 out;
   const Json& rows = in.array(key);

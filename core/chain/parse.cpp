@@ -77,7 +77,7 @@ TimeStep read_time_step(const Json& value, const std::string& path) {
 }
 
 Gauge read_gauge(const Json& value, const std::string& path) {
-  JsonReader in(value, path, {"probe", "name", "station", "points", "expected", "unit"});
+  JsonReader in(value, path, {"probe", "name", "station", "points", "expected", "unit", "picking"});
   in.choice("probe", {"gauge"});
   Gauge gauge;
   if (in.has("name")) gauge.name = in.text("name");
@@ -88,6 +88,7 @@ Gauge read_gauge(const Json& value, const std::string& path) {
   gauge.to = JsonReader::point(points[1], in.path("points") + "/1");
   if (in.has("expected")) gauge.expected = in.number("expected", 1e-12, any_number);
   if (in.has("unit")) gauge.unit = in.choice("unit", length_units());
+  gauge.picking = read_ends_picking(in);
   return gauge;
 }
 
@@ -159,7 +160,7 @@ SourceReference read_source(const Json& value, const std::string& path) {
 
 Chain parse_chain(const std::string& text) {
   const Json value = parse_json(text);
-  JsonReader in(value, "", {"fexel", "sources", "calibration", "time_step", "masks", "resample", "steps", "probes"});
+  JsonReader in(value, "", {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "probes"});
   in.whole("fexel", 1, 1);
   Chain chain;
   const auto each = [&](const std::string& key, auto&& body) {
@@ -172,6 +173,10 @@ Chain parse_chain(const std::string& text) {
   each("sources", [&](const Json& v, const std::string& path) { chain.sources.push_back(read_source(v, path)); });
   if (in.has("calibration")) chain.calibration = read_calibration(in.at("calibration"), in.path("calibration"));
   if (in.has("time_step")) chain.time_step = read_time_step(in.at("time_step"), in.path("time_step"));
+  if (in.has("pairs")) {
+    const std::string word = in.choice("pairs", {"names", "order", "none"});
+    chain.pairing = word == "order" ? Pairing::order : word == "none" ? Pairing::none : Pairing::names;
+  }
   each("masks", [&](const Json& v, const std::string& path) { chain.masks.push_back(read_mask(v, path)); });
   if (in.has("resample")) chain.resampling = read_resampling(in.at("resample"), in.path("resample"));
   each("steps", [&](const Json& v, const std::string& path) { chain.steps.push_back(read_one(v, path)); });

@@ -37,9 +37,12 @@ RatioEstimate estimated(const RectifyStep& step, const StepInput& input) {
   }
   // Mirrored on the way, the corners go round the other way, and the sides change names.
   const bool mirrored = !curved && input.from_source.matrix().determinant() < 0;
-  if (mirrored) std::swap(seen[1], seen[3]);
-  if (auto found =
-          estimate_ratio(seen, curved ? input.size.middle() : input.source.middle(), step.picking.value_or(picking))) {
+  std::array<double, 4> picking = step.picking;
+  if (mirrored) {
+    std::swap(seen[1], seen[3]);
+    std::swap(picking[1], picking[3]);
+  }
+  if (auto found = estimate_ratio(seen, curved ? input.size.middle() : input.source.middle(), picking)) {
     if (mirrored) {
       found->uncertainty /= found->ratio * found->ratio;
       found->ratio = 1 / found->ratio;
@@ -146,7 +149,7 @@ Matrix3 limited(const Matrix3& map, Point from, Point to, const RectifyStep::All
 }
 
 void read_known(const Json& value, const std::string& path, KnownLength& known) {
-  const JsonReader in(value, path, {"points", "length", "unit", "use"});
+  const JsonReader in(value, path, {"points", "length", "unit", "use", "picking"});
   const Json& points = in.array("points");
   if (points.size() != 2) JsonReader::refuse(points, in.path("points"), "two points");
   known.from = JsonReader::point(points[0], in.path("points") + "/0");
@@ -154,6 +157,18 @@ void read_known(const Json& value, const std::string& path, KnownLength& known) 
   known.length = in.number("length", 1e-9, 1e9);
   known.unit = in.choice("unit", length_units());
   known.scale = in.has("use") && in.choice("use", {"scale", "check"}) == "scale";
+  known.picking = read_ends_picking(in);
+}
+
+/// One number for all corners, or one each.
+std::array<double, 4> read_picking(const JsonReader& in) {
+  if (!in.at("picking").is_array()) return each_corner(in.number("picking", 1e-6, 1e3));
+  const Json& list = in.array("picking");
+  if (list.size() != 4) JsonReader::refuse(list, in.path("picking"), "four numbers, one for each corner");
+  std::array<double, 4> out;
+  for (std::size_t i = 0; i < 4; ++i)
+    out[i] = JsonReader::number(list[i], fmt::format("{}/{}", in.path("picking"), i), 1e-6, 1e3);
+  return out;
 }
 
 void read_shape(JsonReader& in, RectifyStep& step) {
@@ -315,7 +330,7 @@ void read_step(JsonReader& in, RectifyStep& step) {
   }
   if (in.has("extent")) read_extent(in, step);
   if (in.has("allow")) read_allow(in, step);
-  if (in.has("picking")) step.picking = in.number("picking", 1e-6, 1e3);
+  if (in.has("picking")) step.picking = read_picking(in);
 }
 
 void write_step(Json& out, const RectifyStep& step) {
@@ -333,6 +348,7 @@ void write_step(Json& out, const RectifyStep& step) {
     entry["length"] = known.length;
     entry["unit"] = known.unit;
     entry["use"] = known.scale ? "scale" : "check";
+    write_ends_picking(entry, known.picking);
     out["known"].push_back(entry);
   }
   if (step.pixels)
@@ -346,7 +362,11 @@ void write_step(Json& out, const RectifyStep& step) {
   if (!step.allow.all())
     for (std::size_t i = 0; i < allow_words.size(); ++i)
       if (step.allow.*allow_members[i]) out["allow"].push_back(allow_words[i]);
-  if (step.picking) out["picking"] = *step.picking;
+  if (step.picking == each_corner(step.picking[0])) {
+    if (step.picking[0] != 0.5) out["picking"] = step.picking[0];
+  } else {
+    out["picking"] = step.picking;
+  }
 }
 
 }  // namespace fexel

@@ -58,6 +58,7 @@ struct KnownLength {
   double length = 100;
   std::string unit = "mm";
   bool scale = false;  ///< it gives the scale; else it is kept to check the result, and never changes it
+  std::array<double, 2> picking{0.5, 0.5};  ///< standard uncertainty to which the ends were placed, in pixels
   bool operator==(const KnownLength&) const = default;
 };
 
@@ -87,7 +88,7 @@ struct RectifyStep {
   Extent extent = Extent::reference;
   double margin = 0;  ///< around the rectangle, in unit
   Allow allow;
-  std::optional<double> picking;  ///< standard uncertainty of a corner's x and y in pixels; half a pixel without it
+  std::array<double, 4> picking = each_corner(0.5);  ///< standard uncertainty of each corner's x and y, in pixels
   bool operator==(const RectifyStep&) const = default;
 };
 

@@ -45,6 +45,11 @@ struct StepGeometry {
 Matrix3 read_matrix(const JsonReader& in, const std::string& key);
 nlohmann::ordered_json rows_of(const Matrix3& matrix);
 
+/// To what standard uncertainty the two ends of a line were placed, in pixels; half a pixel where nothing is said.
+std::array<double, 2> read_ends_picking(const JsonReader& in);
+/// Writes it where it is another.
+void write_ends_picking(nlohmann::ordered_json& out, const std::array<double, 2>& picking);
+
 /// How large a frame a moved picture gets.
 enum class Extent { grow, keep, inside };
 

@@ -66,6 +66,10 @@ struct FitStep {
   double picking = 0.5;  ///< standard uncertainty of a placed point in pixels
   bool operator==(const FitStep&) const = default;
 };
+/// What a fit's pair is called: its name, or its number from 1.
+std::string label_of(const FitStep& step, int pair);
+/// Two pairs in use that begin at the same place, counted from 0; nothing where there are none.
+std::optional<std::pair<int, int>> equal_pairs(const FitStep& step);
 /// The fit that the step makes, with `to` in pixels. Raises a call error at the key at fault.
 Fit fit_of(const FitStep& step);
 

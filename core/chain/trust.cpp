@@ -45,7 +45,8 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
     if (plus && minus) variance += std::pow((*plus - *minus) / 2 * sigma, 2);
   };
   // Ends are placed as finely as the source shows them, whichever station they were laid on.
-  for (Point Gauge::*end : {&Gauge::from, &Gauge::to}) {
+  for (const std::size_t which : {std::size_t{0}, std::size_t{1}}) {
+    Point Gauge::*const end = which == 0 ? &Gauge::from : &Gauge::to;
     const auto to_source = map_between(layout, gauge.station, 0).jacobian(gauge.*end);
     if (!to_source) continue;
     const Matrix2 back = to_source->inverse();
@@ -54,9 +55,10 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
       const Point offset{0.5 * back(0, axis), 0.5 * back(1, axis)};
       plus.*end = plus.*end + offset;
       minus.*end = minus.*end - offset;
-      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * picking);
+      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * gauge.picking[which]);
     }
   }
+  out.by_ends = std::sqrt(variance);
   const int low = std::min(gauge.station, station);
   const int high = std::max(gauge.station, station);
   const Chain fixed = with_fixed_sizes(chain, layout);
@@ -72,11 +74,15 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
       for (double Point::*axis : {&Point::x, &Point::y}) add(moved(point, axis, sigma), moved(point, axis, -sigma), 1);
     };
     for (std::size_t corner = 0; corner < 4; ++corner)
-      vary([&](RectifyStep& step) -> Point& { return step.corners[corner]; }, rectify->picking.value_or(picking));
+      vary([&](RectifyStep& step) -> Point& { return step.corners[corner]; }, rectify->picking[corner]);
     for (std::size_t k = 0; k < rectify->known.size(); ++k)
       if (rectify->known[k].scale)
-        for (Point KnownLength::*end : {&KnownLength::from, &KnownLength::to})
-          vary([&](RectifyStep& step) -> Point& { return step.known[k].*end; }, picking);
+        for (const std::size_t which : {std::size_t{0}, std::size_t{1}})
+          vary(
+              [&](RectifyStep& step) -> Point& {
+                return which == 0 ? step.known[k].from : step.known[k].to;
+              },
+              rectify->known[k].picking[which]);
   }
   out.uncertainty = std::sqrt(variance);
   return out;
@@ -144,9 +150,10 @@ std::optional<GaugedScale> scale_from_gauges(const Chain& chain, const Layout& l
     if (from.status == CarryStatus::beyond_horizon || to.status == CarryStatus::beyond_horizon) continue;
     if (lengths.empty()) out.pixel.unit = gauge.unit;
     lengths.push_back({length_between(from.point, to.point, PixelSize{1, height, "mm"}).value,
-                       *gauge.expected * metres_per(gauge.unit) / metres_per(out.pixel.unit)});
+                       *gauge.expected * metres_per(gauge.unit) / metres_per(out.pixel.unit),
+                       std::hypot(gauge.picking[0], gauge.picking[1])});
   }
-  const auto scale = scale_of(lengths, picking);
+  const auto scale = scale_of(lengths);
   if (!scale) return std::nullopt;
   out.scale = *scale;
   out.pixel.x = scale->per_pixel;

@@ -10,12 +10,13 @@ namespace fexel {
 struct GaugeReading {
   std::optional<Length> length;       ///< nothing when an end lies beyond the horizon there
   std::optional<double> uncertainty;  ///< standard uncertainty, in the length's unit
+  double by_ends = 0;                 ///< what of it comes from placing the gauge's own ends
   std::optional<double> error;        ///< length minus expected, in the gauge's unit, where both are known
 };
 
-/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from ends
-/// placed to `picking` source pixels and from every rectify step between the gauge and the station: its corners, each
-/// coordinate placed as the step says, and the ends of the lengths that give its scale, placed to `picking` pixels.
+/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from its ends,
+/// placed as the gauge says, and from every rectify step between the gauge and the station: its corners and the ends of
+/// the lengths that give its scale, placed as the step says.
 GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
                         int station);
 

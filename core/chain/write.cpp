@@ -83,6 +83,7 @@ std::string write_chain(const Chain& chain) {
     out["calibration"] = entry;
   }
   if (const auto& t = chain.time_step) out["time_step"] = {{"value", t->value}, {"unit", t->unit}};
+  if (chain.pairing != Pairing::names) out["pairs"] = chain.pairing == Pairing::order ? "order" : "none";
   for (const Mask& mask : chain.masks) out["masks"].push_back(mask_json(mask));
   const Resampling& r = chain.resampling;
   Json resample{{"kernel", name_of(r.kernel)}, {"edge", name_of(r.edge)}};
@@ -99,6 +100,7 @@ std::string write_chain(const Chain& chain) {
     entry["points"] = {{gauge.from.x, gauge.from.y}, {gauge.to.x, gauge.to.y}};
     if (gauge.expected) entry["expected"] = *gauge.expected;
     entry["unit"] = gauge.unit;
+    write_ends_picking(entry, gauge.picking);
     out["probes"].push_back(entry);
   }
   return to_text(out, 2) + "\n";

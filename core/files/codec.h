@@ -29,9 +29,13 @@ void check_size(const fs::path& path, const FileInfo& info, const Limits& limits
 struct Stored {
   std::vector<unsigned char> profile, exif;
   std::string software = {};  ///< the program that wrote the file, as it says
+  int largest = 0;            ///< value that a sample means, as a PNG of Fexel says; 0 where nothing is said
 };
 /// The name by which files say that Fexel wrote them.
 inline constexpr std::string_view own_name = "Fexel";
+/// The keyword of the text in which a PNG of Fexel tells its largest value: `sBIT` is for samples that were scaled to
+/// the whole range, which Fexel does not do.
+inline constexpr std::string_view largest_keyword = "Largest sample value";
 /// What a density is worth: a pixel size in files that Fexel or a scanner wrote; nothing in a photo, whose camera puts
 /// some number there; else it is for printing.
 void take_density(FileInfo& info, const std::optional<PixelSize>& density, bool photo, bool trusted);

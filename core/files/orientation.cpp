@@ -8,6 +8,7 @@ Image upright(const Image& stored, int orientation) {
   const int w = stored.width(), h = stored.height();
   const bool swapped = swaps_sides(orientation);
   Image out(swapped ? h : w, swapped ? w : h, stored.bands(), stored.depth());
+  out.set_largest(stored.stated_largest());
   // Where row 0 and column 0 of the stored picture lie: 1 top left, 2 top right, 3 bottom right, 4 bottom left, and
   // with rows for columns 5 left top, 6 right top, 7 right bottom, 8 left bottom.
   const bool from_right = orientation == 2 || orientation == 3 || orientation == 6 || orientation == 7;

@@ -28,6 +28,7 @@ struct FileInfo {
   std::string format;  ///< "tiff", "png", "pnm", "pfm" or "jpeg"
   int width = 0, height = 0, bands = 0;
   Depth depth = Depth::u8;
+  int largest = 0;  ///< value that a sample means, where the file says less than the depth's own; else 0
   int frames = 1;
   std::optional<PixelSize> pixel_size;  ///< nothing when the file does not say, or says something impossible
   std::optional<PixelSize> density;  ///< for printing, which says nothing of the scene: offered as a scale, not taken

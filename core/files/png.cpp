@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <bit>
 #include <cctype>
+#include <charconv>
 #include <cstdio>
 #include <fstream>
 #include <span>
@@ -151,6 +152,7 @@ FileInfo png_info(const fs::path& path) {
   FileInfo info = Reader(path).info();
   const Stored stored = png_attached(path);
   if (!stored.profile.empty()) info.profile = "embedded";
+  if (stored.largest > 0 && stored.largest < top_of(info.depth)) info.largest = stored.largest;
   const CameraData camera = camera_data(stored.exif);
   const auto scale = info.pixel_size;
   take_density(info, info.density, camera.photo, camera.scan || stored.software == own_name);
@@ -231,6 +233,11 @@ Stored png_attached(const fs::path& path) {
       const auto text = behind(1);
       out.software.assign(text.begin(), text.end());
     }
+    if (type == "tEXt" && keyword == largest_keyword) {
+      const auto text = behind(1);
+      const char* begin = reinterpret_cast<const char*>(text.data());
+      std::from_chars(begin, begin + text.size(), out.largest);
+    }
     if (type == "eXIf") out.exif = bytes;
     if (type == "iCCP") out.profile = inflated(behind(2), 2 * most_packed);
     const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
@@ -263,6 +270,7 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
   if (line != static_cast<std::size_t>(info.width) * static_cast<std::size_t>(stored) * bytes_of(info.depth))
     throw unsupported(path, "The PNG stores its samples in a way that Fexel does not read.");
   Image image(info.width, info.height, stored, info.depth, Image::Start::unset);
+  image.set_largest(png_attached(path).largest);
   // An interlaced picture comes in passes, each of which needs the rows of the one before.
   std::vector<std::byte> rows(line * (passes > 1 ? static_cast<std::size_t>(info.height) : 1));
   for (int pass = 0; pass < passes; ++pass)
@@ -311,11 +319,15 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
   if (!attached.camera.empty())
     png_set_eXIf_1(png, info, static_cast<png_uint_32>(attached.camera.size()), attached.camera.data());
   png_write_info(png, info);
-  constexpr std::string_view written_by("Software\0", 9);
-  std::string said(written_by);
-  said += own_name;
-  png_write_chunk(png, reinterpret_cast<png_const_bytep>("tEXt"), reinterpret_cast<png_const_bytep>(said.data()),
-                  said.size());
+  const auto say = [png](std::string_view keyword, std::string_view value) {
+    std::string text(keyword);
+    text += '\0';
+    text += value;
+    png_write_chunk(png, reinterpret_cast<png_const_bytep>("tEXt"), reinterpret_cast<png_const_bytep>(text.data()),
+                    text.size());
+  };
+  say("Software", own_name);
+  if (image.stated_largest() > 0) say(largest_keyword, std::to_string(image.stated_largest()));
   // By hand: the library refuses profiles by what it knows of some, and the source's was no other.
   if (!attached.profile.empty()) {
     const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(

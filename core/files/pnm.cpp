@@ -51,6 +51,7 @@ Header read_header(std::istream& in, const fs::path& path) {
     if (top < 1 || top > 65535)
       throw broken(path, fmt::format("The header says a largest value of {}; 1 to 65535 are possible.", top));
     header.info.depth = top < 256 ? Depth::u8 : Depth::u16;
+    if (top != top_of(header.info.depth)) header.info.largest = top;
   }
   header.data = in.tellg();
   return header;
@@ -145,6 +146,7 @@ Image pnm_read(const fs::path& path, int page, const Limits& limits, const Job& 
   if (!code && there < static_cast<std::uintmax_t>(header.data) + line * static_cast<std::size_t>(info.height))
     throw broken(path, "The file is shorter than its header says.");
   Image image(info.width, info.height, info.bands, info.depth);
+  image.set_largest(info.largest);
   std::vector<std::byte> buffer(line);
   for (int y = 0; y < info.height; ++y) {
     job.check();
@@ -157,11 +159,20 @@ Image pnm_read(const fs::path& path, int page, const Limits& limits, const Job& 
   return image;
 }
 
+namespace {
+
+/// Samples have two bytes from 256 on.
+double largest_in(const Image& image) {
+  return image.depth() == Depth::u16 ? std::max(image.largest(), 256.0) : image.largest();
+}
+
+}  // namespace
+
 void pnm_write(SafeFile& file, const Image& image, const Job& job) {
   const bool floating = image.depth() == Depth::f32;
   const std::string magic = floating ? (image.bands() == 1 ? "Pf" : "PF") : (image.bands() == 1 ? "P5" : "P6");
   const std::string top = floating ? (std::endian::native == std::endian::big ? "1.0" : "-1.0")
-                                   : (image.depth() == Depth::u8 ? "255" : "65535");
+                                   : fmt::format("{:.0f}", largest_in(image));
   const std::string header = fmt::format("{}\n{} {}\n{}\n", magic, image.width(), image.height(), top);
   file.write(header.data(), header.size());
   const std::size_t size = bytes_of(image.depth());

@@ -2,6 +2,7 @@
 
 #include <fcntl.h>
 #include <fmt/format.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -13,6 +14,7 @@
 #include <fstream>
 #include <mutex>
 #include <set>
+#include <thread>
 
 #include "base/error.h"
 #include "files/picture.h"
@@ -168,6 +170,31 @@ void SafeFile::place() {
 void SafeFile::withdraw() {
   if (fresh_) ::unlink(target_.c_str());
   placed_ = fresh_ = false;
+}
+
+FolderLock::FolderLock(const fs::path& folder, const Job& job) {
+  using namespace std::chrono_literals;
+  const fs::path path = folder.empty() ? fs::path(".") : folder;
+  descriptor_ = ::open(path.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC);
+  const auto until = std::chrono::steady_clock::now() + 30s;
+  while (descriptor_ >= 0 && ::flock(descriptor_, LOCK_EX | LOCK_NB) != 0) {
+    const bool taken = errno == EWOULDBLOCK || errno == EINTR;
+    const bool late = std::chrono::steady_clock::now() > until;
+    const bool stopped = job.stop.stop_requested();
+    if (taken && !late && !stopped) {
+      std::this_thread::sleep_for(10ms);
+      continue;
+    }
+    ::close(std::exchange(descriptor_, -1));
+    if (!taken) return;  // a file system without locks
+    job.check();
+    throw input_error("Another program is putting results into this folder and does not go on.", path.string(),
+                      "End it, or choose another folder.");
+  }
+}
+
+FolderLock::~FolderLock() {
+  if (descriptor_ >= 0) ::close(descriptor_);
 }
 
 void remove_hidden_files() {

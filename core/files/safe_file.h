@@ -4,6 +4,8 @@
 #include <filesystem>
 #include <string>
 
+#include "base/job.h"
+
 namespace fexel {
 
 /// Opens a temporary file beside `target`. commit() flushes it to the disk and gives it the name; without that it is
@@ -38,6 +40,20 @@ class SafeFile {
   std::filesystem::path target_, temporary_;
   bool replace_;
   bool placed_ = false, fresh_ = false;
+  int descriptor_ = -1;
+};
+
+/// Keeps other Fexels from placing files in a folder while it lives, so that what belongs together appears together
+/// when several write there. Waits for them; raises an input error when one of them does not go on for half a minute,
+/// and a cancelled error when the job is stopped. Where the file system knows no locks there is none.
+class FolderLock {
+ public:
+  FolderLock(const std::filesystem::path& folder, const Job& job);
+  ~FolderLock();
+  FolderLock(const FolderLock&) = delete;
+  FolderLock& operator=(const FolderLock&) = delete;
+
+ private:
   int descriptor_ = -1;
 };
 

@@ -120,6 +120,10 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   const bool photo = TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 ||
                      (TIFFGetField(tiff, TIFFTAG_MAKE, &maker) != 0 && maker && *maker != 0);
   take_density(info, density(tiff), photo, own);
+  // Other programs put what is brightest in the picture here: only whole numbers of bits tell a sensor's range.
+  if (std::uint16_t most = 0; info.depth != Depth::f32 && TIFFGetField(tiff, TIFFTAG_MAXSAMPLEVALUE, &most) != 0 &&
+                              most > 0 && most < top_of(info.depth) && (own || std::has_single_bit(most + 1U)))
+    info.largest = most;
   std::uint32_t length = 0;
   void* profile = nullptr;
   if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) info.profile = "embedded";
@@ -241,6 +245,7 @@ std::vector<TiffPage::Chunk> TiffPage::chunks_in(Region region) const {
 
 Image TiffPage::read(Region region, const Job& job) const {
   Image image(region.width, region.height, stored_bands(), info_.depth, Image::Start::unset);
+  image.set_largest(info_.largest);
   const auto chunks = chunks_in(region);
   const bool by_lines =
       !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > most_chunk_bytes;

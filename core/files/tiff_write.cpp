@@ -127,6 +127,8 @@ std::vector<std::byte> TiffWriter::encoded(const Image& rows, int y, int count) 
 
 void TiffWriter::append(const Image& rows, const Job& job) {
   const int strips = (rows.height() + strip_rows_ - 1) / strip_rows_;
+  if (rows.stated_largest() > 0)
+    TIFFSetField(tiff_.get(), TIFFTAG_MAXSAMPLEVALUE, static_cast<std::uint16_t>(rows.stated_largest()));
   constexpr int at_once = 32;
   const auto write = [&](const void* bytes, std::size_t size) {
     // The library takes what is not const, and does not change it.

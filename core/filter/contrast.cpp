@@ -76,8 +76,7 @@ void means(const Image& image, int y, float low, float high, std::vector<float>&
 }
 
 std::pair<float, float> range_of(const Image& image) {
-  if (image.depth() == Depth::u8) return {0, 255};
-  if (image.depth() == Depth::u16) return {0, 65535};
+  if (image.depth() != Depth::f32) return {0.0F, static_cast<float>(image.largest())};
   float low = 1e30F, high = -1e30F;
   for (int band = 0; band < image.bands(); ++band)
     for (int y = 0; y < image.height(); ++y)
@@ -218,7 +217,7 @@ void equalise(const Image& image, const Tiles& tiles, double limit, const Job& j
 Image equalised(const Image& image, int tile, double limit, const Job& job) {
   Image out(image.width(), image.height(), image.bands(), image.depth(), Image::Start::unset);
   const Tiles tiles(image, tile);
-  if (image.depth() == Depth::u8 && image.bands() == 1)
+  if (image.depth() == Depth::u8 && image.bands() == 1 && image.stated_largest() == 0)
     equalise_bytes(image, tiles, limit, job, out);
   else
     visit_depth(image.depth(), [&](auto sample) { equalise<decltype(sample)>(image, tiles, limit, job, out); });

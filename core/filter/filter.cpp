@@ -30,6 +30,7 @@ double Grid::sum() const {
 
 Image chosen_bands(const Image& image, const std::vector<int>& bands) {
   Image out(image.width(), image.height(), static_cast<int>(bands.size()), image.depth(), Image::Start::unset);
+  out.set_largest(image.stated_largest());
   for (std::size_t i = 0; i < bands.size(); ++i)
     for (int y = 0; y < image.height(); ++y)
       std::memcpy(out.bytes(static_cast<int>(i), y), image.bytes(bands[i], y), image.row_bytes());

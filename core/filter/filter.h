@@ -26,7 +26,7 @@ Image weighed_bands(const Image& image, const std::vector<double>& weights, cons
 /// A Gaussian of standard deviation radius / 2, cut off at four standard deviations, with weights that sum to one. The
 /// radius is more than 0.
 Image gaussian(const Image& image, double radius, const Job& job = {});
-/// The picture minus gaussian(), plus the middle of an integer depth's range (128, 32768).
+/// The picture minus gaussian(), plus the middle of an integer picture's range (128, 32768).
 Image highpass(const Image& image, double radius, const Job& job = {}, std::int64_t* clamped = nullptr);
 
 /// Each sample becomes the median of the (2 radius + 1)^2 around it. Source: T. S. Huang, G. J. Yang, G. Y. Tang, 1979,

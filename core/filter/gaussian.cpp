@@ -68,7 +68,7 @@ Image smoothed(const Image& image, double radius, bool difference, const Job& jo
   const int reach = static_cast<int>(weights.size()) - 1, width = image.width(), height = image.height();
   const int tall = std::max(tile_height, 2 * reach);
   const int across = (width + tile_width - 1) / tile_width, down = (height + tall - 1) / tall;
-  const float middle = image.depth() == Depth::u8 ? 128 : image.depth() == Depth::u16 ? 32768 : 0;
+  const float middle = image.depth() == Depth::f32 ? 0 : static_cast<float>(std::floor((image.largest() + 1) / 2));
   Image out(width, height, image.bands(), image.depth(), Image::Start::unset);
   std::atomic<std::int64_t> all_clamped = 0;
   parallel_for(across * down * image.bands(), job, [&](int index) {

@@ -135,6 +135,11 @@ std::optional<Matrix2> Map::jacobian(Point p) const {
   return out ? std::optional(out->slope) : std::nullopt;
 }
 
+std::optional<double> Map::scale_at(Point p) const {
+  const auto j = jacobian(p);
+  return j ? std::optional(std::sqrt(std::abs(j->determinant()))) : std::nullopt;
+}
+
 std::optional<Local> Map::local(Point p) const {
   auto slope = derivative(forward_, p);
   auto at = apply(forward_, p);

@@ -62,6 +62,8 @@ class Map {
   std::optional<Point> backward(Point p) const;
   /// d(result)/d(source) at a source point; nothing where it has no image.
   std::optional<Matrix2> jacobian(Point p) const;
+  /// How much longer a short line becomes at a source point, in the mean of all directions.
+  std::optional<double> scale_at(Point p) const;
   /// Both at once, for no more than one of them takes.
   std::optional<Local> local(Point p) const;
   bool operator==(const Map& other) const;

@@ -1,11 +1,17 @@
 #pragma once
 /// The four corners of a rectangle that is seen at an angle.
+#include <array>
 #include <optional>
 #include <string>
 
 #include "geometry/point.h"
 
 namespace fexel {
+
+/// The same number for each corner.
+constexpr std::array<double, 4> each_corner(double value) {
+  return {value, value, value, value};
+}
 
 /// What keeps four points from being the view of a rectangle.
 struct QuadProblem {

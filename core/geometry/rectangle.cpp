@@ -25,15 +25,15 @@ std::optional<View> view_of(const Quad& seen, Point middle) {
 
 }  // namespace
 
-std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, double picking) {
+std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking) {
   const auto view = view_of(seen, middle);
   if (!view) return std::nullopt;
   double variance = 0;
   for (std::size_t corner = 0; corner < 4; ++corner)
     for (double Point::*axis : {&Point::x, &Point::y}) {
       Quad plus = seen, minus = seen;
-      plus[corner].*axis += picking;
-      minus[corner].*axis -= picking;
+      plus[corner].*axis += picking[corner];
+      minus[corner].*axis -= picking[corner];
       const auto high = view_of(plus, middle), low = view_of(minus, middle);
       if (!high || !low) return std::nullopt;
       variance += std::pow((high->ratio - low->ratio) / 2, 2);

@@ -17,6 +17,10 @@ std::size_t bytes_of(Depth depth) {
   return depth == Depth::u8 ? 1 : depth == Depth::u16 ? 2 : 4;
 }
 
+double top_of(Depth depth) {
+  return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
+}
+
 std::string_view name_of(Depth depth) {
   return depth == Depth::u8 ? "u8" : depth == Depth::u16 ? "u16" : "f32";
 }
@@ -39,12 +43,40 @@ Image::Image(int width, int height, int bands, Depth depth, Start start)
 
 Image Image::clone() const {
   Image copy(width_, height_, bands_, depth_, Start::unset);
+  copy.largest_ = largest_;
   std::memcpy(copy.samples_.get(), samples_.get(), offset(bands_, 0));
   if (mask_) {
     copy.make_unset_mask();
     std::memcpy(copy.mask_.get(), mask_.get(), mask_bytes());
   }
   return copy;
+}
+
+double Image::largest() const {
+  return largest_ > 0 ? largest_ : top_of(depth_);
+}
+
+void Image::set_largest(int value) {
+  largest_ = depth_ != Depth::f32 && value > 0 && value < top_of(depth_) ? value : 0;
+}
+
+std::int64_t clamp_to_largest(Image& image) {
+  if (image.stated_largest() == 0) return 0;
+  std::int64_t clamped = 0;
+  visit_depth(image.depth(), [&](auto sample) {
+    using T = decltype(sample);
+    const T most = static_cast<T>(image.stated_largest());
+    for (int band = 0; band < image.bands(); ++band)
+      for (int y = 0; y < image.height(); ++y) {
+        T* row = image.row<T>(band, y);
+        for (int x = 0; x < image.width(); ++x) {
+          if (row[x] <= most) continue;
+          row[x] = most;
+          clamped += image.valid(x, y);
+        }
+      }
+  });
+  return clamped;
 }
 
 void Image::make_unset_mask() {
@@ -102,10 +134,6 @@ void copy_mask(const Image& from, Image& to) {
 
 namespace {
 
-double top_of(Depth depth) {
-  return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
-}
-
 /// Every sample as `value` has it, in another depth.
 template <class Value>
 Image converted(const Image& image, Depth depth, std::int64_t& clamped, const Value& value) {
@@ -128,7 +156,9 @@ Image converted(const Image& image, Depth depth, std::int64_t& clamped, const Va
 
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped) {
   if (image.depth() == depth) return image.clone();
-  return converted(image, depth, clamped, [](auto sample) { return static_cast<float>(sample); });
+  Image out = converted(image, depth, clamped, [](auto sample) { return static_cast<float>(sample); });
+  out.set_largest(image.stated_largest());
+  return out;
 }
 
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped) {
@@ -149,6 +179,7 @@ Image with_alpha(const Image& image) {
     }
   });
   copy_mask(image, out);
+  out.set_largest(image.stated_largest());
   return out;
 }
 

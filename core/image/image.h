@@ -15,6 +15,8 @@ namespace fexel {
 enum class Depth { u8, u16, f32 };
 
 std::size_t bytes_of(Depth depth);
+/// The largest integer that it holds; 1 in f32, where that is a convention.
+double top_of(Depth depth);
 /// "u8", "u16" or "f32".
 std::string_view name_of(Depth depth);
 
@@ -36,6 +38,13 @@ class Image {
   int bands() const { return bands_; }
   Depth depth() const { return depth_; }
   bool empty() const { return width_ == 0; }
+  /// The largest value that a sample means: the depth's own (1 in f32), or less where the file says so, as 1023 of a
+  /// sensor with ten bits. It goes with the picture into what is made of it.
+  double largest() const;
+  /// Of integers only; 0 for the depth's own, as is what the depth cannot hold.
+  void set_largest(int value);
+  /// What set_largest() was given; 0 for the depth's own.
+  int stated_largest() const { return largest_; }
   std::size_t row_bytes() const { return static_cast<std::size_t>(width_) * bytes_of(depth_); }
 
   std::byte* bytes(int band, int y) { return samples_.get() + offset(band, y); }
@@ -93,6 +102,7 @@ class Image {
 
   int width_ = 0, height_ = 0, bands_ = 0;
   Depth depth_ = Depth::u8;
+  int largest_ = 0;
   std::size_t stride_bytes_ = 0;
   Block samples_;
   Block mask_;  // one bit a pixel, rows begin with a word of 64
@@ -134,11 +144,14 @@ inline T to_sample(float value, std::int64_t& clamped) {
   }
 }
 
+/// Samples above the picture's largest value become that value; returns how many. Empty pixels are not counted.
+std::int64_t clamp_to_largest(Image& image);
+
 /// The picture with its samples rounded and clamped to another depth, never rescaled. Adds to `clamped`.
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);
 
 /// The picture scaled so that `low` becomes 0 and `high` the largest number of an integer depth, or 1 in f32. Rounds
-/// and clamps; adds to `clamped`. The two differ.
+/// and clamps; adds to `clamped`. The two differ. Its largest value is the depth's own.
 Image with_range(const Image& image, Depth depth, double low, double high, std::int64_t& clamped);
 /// The picture with one more band: 0 where it is empty, the largest number of its depth (1 in f32) elsewhere.
 Image with_alpha(const Image& image);

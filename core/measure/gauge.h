@@ -1,5 +1,6 @@
 #pragma once
 /// Gauges: lines of known or unknown length, laid on a picture.
+#include <array>
 #include <optional>
 #include <span>
 #include <string>
@@ -16,6 +17,7 @@ struct Gauge {
   Point from, to;
   std::optional<double> expected;  ///< its true length in `unit`, above zero
   std::string unit = "mm";
+  std::array<double, 2> picking{0.5, 0.5};  ///< standard uncertainty to which the ends were placed, in source pixels
   bool operator==(const Gauge&) const = default;
 };
 
@@ -33,6 +35,7 @@ std::optional<double> length_in(const Length& length, const std::string& unit);
 /// A length that was laid in a picture, in pixels, and what it truly is, in some unit.
 struct MeasuredLength {
   double pixels, length;
+  double by_hand;  ///< standard uncertainty of `pixels` from placing its ends
 };
 /// What one pixel is by known lengths, in their unit.
 struct PixelScale {
@@ -41,9 +44,8 @@ struct PixelScale {
   double worst = 0;        ///< the largest share by which one of the lengths departs from it
   bool agree = true;       ///< none departs by more than four times what placing its ends explains
 };
-/// The scale by least squares through the origin over pixels; the ends of each length are placed to `picking` pixels
-/// (standard uncertainty of each end along the line). Of several lengths, how they scatter counts where that is more.
-/// The lengths themselves are taken as exact. Nothing without a length, or where one is not above zero.
-std::optional<PixelScale> scale_of(std::span<const MeasuredLength> lengths, double picking);
+/// The scale by least squares through the origin over pixels. Of several lengths, how they scatter counts where that is
+/// more than how they were placed. The lengths themselves are taken as exact. Nothing without a length, or where one is not above zero.
+std::optional<PixelScale> scale_of(std::span<const MeasuredLength> lengths);
 
 }  // namespace fexel

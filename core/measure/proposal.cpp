@@ -6,6 +6,8 @@
 #include <numbers>
 #include <vector>
 
+#include "measure/edges.h"
+
 namespace fexel {
 namespace {
 
@@ -198,20 +200,51 @@ Quad settled(const Gradients& g, const Quad& quad) {
 
 }  // namespace
 
-std::optional<Proposal> propose_rectangle(const Pyramid& picture, const Job& job) {
-  const Image& base = picture.base();
-  const int n = picture.level_for(std::max(base.width(), base.height()) / double(working_side));
-  const Image& small = picture.level(n, job);
-  if (std::min(small.width(), small.height()) < 16) return std::nullopt;
-  const Gradients g = gradients_of(small);
-  std::vector<Line> upright, level;
-  for (const Line& line : lines_of(g, job)) {
-    auto& family = std::abs(std::cos(line.angle)) > std::numbers::sqrt2 / 2 ? upright : level;
-    if (family.size() < most_lines) family.push_back(line);
+namespace {
+
+/// A quad and what speaks for it.
+struct Candidate {
+  Quad quad;
+  double support, score;
+};
+
+/// The support of the weakest side, and the product of all.
+std::pair<double, double> supports_of(const Gradients& g, const Quad& quad, double least) {
+  double weakest = 1, all = 1;
+  for (std::size_t side = 0; side < 4 && weakest >= least; ++side) {
+    const double s = support_of(g, quad[side], quad[(side + 1) % 4]);
+    weakest = std::min(weakest, s);
+    all *= s;
   }
-  const double area = double(g.width) * g.height, margin = -1;
-  std::optional<Proposal> best;
-  double best_score = 0;
+  return {weakest, all};
+}
+
+double share_of(const Gradients& g, const Quad& quad) {
+  return (std::abs(cross(quad[0], quad[1], quad[2])) + std::abs(cross(quad[0], quad[2], quad[3]))) / 2 /
+         (double(g.width) * g.height);
+}
+
+/// The product over the sides of the share of each along which its edge is found in full detail; a side that is no
+/// edge, but the middle of a line or joint, counts for less. `scale` are the picture's pixels to one of the quad's.
+double own_edges(const Image& picture, Quad quad, double scale) {
+  constexpr double of_a_joint = 0.8, of_none = 0.25;
+  for (Point& p : quad) p = scale * p;
+  double all = 1;
+  for (std::size_t side = 0; side < 4; ++side) {
+    const auto edge = find_edge({picture, Map()}, quad[side], quad[(side + 1) % 4], 2 * scale + 2);
+    all *= edge ? (edge->kind == EdgeLine::Kind::step ? 1 : of_a_joint) * edge->used / std::max(1, edge->places)
+                : of_none;
+  }
+  return all;
+}
+
+/// All quads that lines of both families form and that have edges along their sides, the best first, at most so many.
+std::vector<Candidate> quads_of(const Gradients& g, const std::vector<Line>& level, const std::vector<Line>& upright,
+                                std::size_t most, const Job& job) {
+  const double margin = -1;
+  std::vector<Candidate> found;
+  const auto better = [](const Candidate& a, const Candidate& b) { return a.score > b.score; };
+  double least_score = 0;  // what a quad must be better than, once there are enough
   for (std::size_t i = 0; i < level.size(); ++i)
     for (std::size_t j = i + 1; j < level.size(); ++j) {
       job.check();
@@ -226,27 +259,72 @@ std::optional<Proposal> propose_rectangle(const Pyramid& picture, const Job& job
             continue;
           const Quad quad = in_order({*met[0], *met[1], *met[2], *met[3]});
           if (check_quad(quad)) continue;
-          const double share =
-              (std::abs(cross(quad[0], quad[1], quad[2])) + std::abs(cross(quad[0], quad[2], quad[3]))) / 2 / area;
+          const double share = share_of(g, quad);
           // Full support gives 1 at most, so that a small quad is not looked at along its sides in vain.
-          if (share < least_area || std::sqrt(share) < best_score) continue;
-          double weakest = 1, all = 1;
-          for (std::size_t side = 0; side < 4 && weakest >= least_support; ++side) {
-            const double s = support_of(g, quad[side], quad[(side + 1) % 4]);
-            weakest = std::min(weakest, s);
-            all *= s;
-          }
+          if (share < least_area || std::sqrt(share) < least_score) continue;
+          const auto [weakest, all] = supports_of(g, quad, least_support);
           const double score = all * std::sqrt(share);
-          if (weakest < least_support || score <= best_score) continue;
-          best_score = score;
-          best = Proposal{quad, weakest};
+          if (weakest < least_support || score <= least_score) continue;
+          found.push_back({quad, weakest, score});
+          if (found.size() < 2 * most) continue;
+          std::ranges::nth_element(found, found.begin() + static_cast<std::ptrdiff_t>(most), better);
+          found.resize(most);
+          least_score = std::ranges::min(found, {}, &Candidate::score).score;
         }
     }
-  if (best) {
-    best->corners = settled(g, settled(g, best->corners));
-    for (Point& p : best->corners) p = double(1 << n) * p;
+  std::ranges::sort(found, better);
+  if (found.size() > most) found.resize(most);
+  return found;
+}
+
+}  // namespace
+
+std::vector<Proposal> propose_rectangles(const Pyramid& picture, const Job& job) {
+  constexpr std::size_t looked_at = 200, most = 8;
+  constexpr double same = 6;  // px of the reduced picture: quads whose corners are all nearer are one
+  const Image& base = picture.base();
+  const int n = picture.level_for(std::max(base.width(), base.height()) / double(working_side));
+  const Image& small = picture.level(n, job);
+  if (std::min(small.width(), small.height()) < 16) return {};
+  const Gradients g = gradients_of(small);
+  std::vector<Line> upright, level;
+  for (const Line& line : lines_of(g, job)) {
+    auto& family = std::abs(std::cos(line.angle)) > std::numbers::sqrt2 / 2 ? upright : level;
+    if (family.size() < most_lines) family.push_back(line);
   }
-  return best;
+  std::vector<Candidate> chosen;
+  for (Candidate candidate : quads_of(g, level, upright, looked_at, job)) {
+    job.check();
+    candidate.quad = settled(g, settled(g, candidate.quad));
+    const bool known = std::ranges::any_of(chosen, [&](const Candidate& other) {
+      for (std::size_t i = 0; i < 4; ++i)
+        if (distance(other.quad[i], candidate.quad[i]) > same) return false;
+      return true;
+    });
+    if (known) continue;
+    const auto [weakest, all] = supports_of(g, candidate.quad, 0);
+    candidate.support = weakest;
+    candidate.score = all * std::sqrt(share_of(g, candidate.quad));
+    if (weakest >= least_support) chosen.push_back(candidate);
+  }
+  const auto best_first = [&] {
+    std::ranges::stable_sort(chosen, [](const Candidate& a, const Candidate& b) { return a.score > b.score; });
+    if (chosen.size() > most) chosen.resize(most);
+  };
+  best_first();
+  // In full detail they are told apart: which of them has its own edges, all along its sides.
+  for (Candidate& candidate : chosen) {
+    job.check();
+    candidate.score = own_edges(base, candidate.quad, 1 << n) * std::sqrt(share_of(g, candidate.quad));
+  }
+  best_first();
+  std::vector<Proposal> out;
+  for (const Candidate& candidate : chosen) {
+    Proposal proposal{candidate.quad, candidate.support};
+    for (Point& p : proposal.corners) p = double(1 << n) * p;
+    out.push_back(proposal);
+  }
+  return out;
 }
 
 }  // namespace fexel

@@ -1,6 +1,6 @@
 #pragma once
 /// A rectangle that stands out in a picture, as a first guess for a person to judge.
-#include <optional>
+#include <vector>
 
 #include "geometry/quad.h"
 #include "image/pyramid.h"
@@ -12,11 +12,12 @@ struct Proposal {
   double support = 0;  ///< share of its weakest side along which there is an edge, 0 to 1
 };
 
-/// The quad with the best supported sides and the largest area among those that straight lines of the picture form, to
-/// a pixel or two of a picture reduced to some 500 pixels. Lines are found by voting with the direction of the gradient
-/// (R. O. Duda and P. E. Hart, 1972, "Use of the Hough transformation to detect lines and curves in pictures"; F.
-/// O'Gorman and M. B. Clowes, 1973, "Finding picture edges through collinearity of feature points"). Nothing where no
-/// four lines form a quad with an edge along nearly all of each side. Raises a cancelled error when told to stop.
-std::optional<Proposal> propose_rectangle(const Pyramid& picture, const Job& job = {});
+/// Quads that straight lines of the picture form, to a pixel or two of a picture reduced to some 500 pixels: those with
+/// the best supported sides and the largest area first, at most 8, none of them twice. Lines are found by voting with
+/// the direction of the gradient (R. O. Duda and P. E. Hart, 1972, "Use of the Hough transformation to detect lines and
+/// curves in pictures"; F. O'Gorman and M. B. Clowes, 1973, "Finding picture edges through collinearity of feature
+/// points"). Empty where no four lines form a quad with an edge along nearly all of each side. Raises a cancelled error
+/// when told to stop.
+std::vector<Proposal> propose_rectangles(const Pyramid& picture, const Job& job = {});
 
 }  // namespace fexel

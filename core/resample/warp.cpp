@@ -487,7 +487,9 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
     parallel_for(region.height, {job.stop, {}},
                  [&](int y) { empty += leave_out(base, plan, region, region.y + y, resampling, out); });
   if (!plan.clip.convex() && !base.has_mask() && empty == 0) out.drop_mask();
-  if (report) *report = {move.has_value(), clamped, empty};
+  out.set_largest(base.stated_largest());
+  clamped += clamp_to_largest(out);
+  if (report) *report = {move.has_value() && clamped == 0, clamped, empty};
   return out;
 }
 

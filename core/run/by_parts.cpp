@@ -19,8 +19,13 @@ double bytes_for(double pixels, int bands, Depth depth) {
 /// Parts of a picture, and what is made of them within a budget.
 class PartedPicture {
  public:
-  PartedPicture(const PictureParts& parts, Size size, int bands, Depth depth, double budget)
-      : parts_(parts), size_(size), bands_(bands), depth_(depth), budget_(budget) {}
+  PartedPicture(const PictureParts& parts, const FileInfo& info, double budget)
+      : parts_(parts),
+        size_{info.width, info.height},
+        bands_(info.bands),
+        depth_(info.depth),
+        largest_(info.largest),
+        budget_(budget) {}
 
   /// What warp() makes of the whole picture for a region, with the region's corner at multiples of 1024 x 64.
   Image warped(const WarpPlan& plan, Region region, const Resampling& resampling, const Job& job,
@@ -52,6 +57,7 @@ class PartedPicture {
       throw input_error("A small part of the result is made of more of the picture than memory is allowed to hold.", {},
                         "Allow more memory (--max-memory), or make the picture smaller first (a reduce step).");
     Image out(region.width, region.height, bands_, depth_, Image::Start::unset);
+    out.set_largest(largest_);
     put(warped(plan, first, resampling, job.part(0, 0.5), report), first, region, out);
     put(warped(plan, second, resampling, job.part(0.5, 1), report), second, region, out);
     return out;
@@ -59,6 +65,7 @@ class PartedPicture {
 
   int bands() const { return bands_; }
   Depth depth() const { return depth_; }
+  int largest() const { return largest_; }
 
  private:
   double cost(Region box, const Resampling& resampling) const {
@@ -83,6 +90,7 @@ class PartedPicture {
   Size size_;
   int bands_;
   Depth depth_;
+  int largest_;
   double budget_;
 };
 
@@ -126,6 +134,7 @@ Image reduced(const Chain& chain, const Layout& layout, int station, const Parte
   Resampling around = chain.resampling;
   if (around.edge == Edge::fill) around.edge = Edge::extend;
   Image out(to.size.width, to.size.height, picture.bands(), picture.depth(), Image::Start::unset);
+  out.set_largest(picture.largest());
   // Bands of whole blocks: each is reduced by itself.
   int multiple = tile_height;
   while (multiple % step.factor_y != 0) multiple += tile_height;
@@ -215,7 +224,7 @@ WarpReport write_by_parts(const Chain& chain, const Layout& layout, const FrameF
   if (!parts)
     throw input_error(fmt::format("Page {} cannot be read by parts.", frame.page), frame.path.string(),
                       "Allow more memory (--max-memory), or save it as an upright TIFF.");
-  const PartedPicture picture(*parts, {info.width, info.height}, info.bands, info.depth, budget / 2);
+  const PartedPicture picture(*parts, info, budget / 2);
   WarpReport report{true, 0, 0};
   if (end < layout.last()) {
     Image small = reduced(chain, layout, end + 1, picture, budget / 5, job.part(0, 0.9), report);

@@ -153,6 +153,11 @@ bool in_pairs(const std::vector<FrameFile>& frames) {
   return true;
 }
 
+bool in_pairs(const Chain& chain, const std::vector<FrameFile>& frames) {
+  if (chain.pairing == Pairing::order) return frames.size() > 1;
+  return chain.pairing == Pairing::names && in_pairs(frames);
+}
+
 std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& frames) {
   std::vector<bool> out(frames.size(), false);
   const auto files = files_of(frames);

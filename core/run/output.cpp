@@ -47,6 +47,7 @@ Image finished(Image image, const Finish& finish, std::int64_t& clamped) {
     image = with_range(image, depth, finish.range->first, finish.range->second, clamped);
   else if (depth != image.depth())
     image = with_depth(image, depth, clamped);
+  clamped += clamp_to_largest(image);
   if (finish.empty == EmptyAs::nan) put_nan(image);
   if (finish.empty == EmptyAs::alpha) image = with_alpha(image);
   return image;
@@ -56,6 +57,20 @@ Attached carried_on(const std::filesystem::path& source, const OutputShape& shap
   Attached attached = read_attached(source, shape.bands - (finish.empty == EmptyAs::alpha ? 1 : 0));
   if (finish.range) attached.profile.clear();
   return attached;
+}
+
+std::vector<std::string> not_held(Format format, const OutputShape& shape, const Attached& attached) {
+  std::vector<std::string> out;
+  if (format != Format::pnm && format != Format::pfm) return out;
+  const std::string name = format == Format::pnm ? "PNM" : "PFM";
+  if (const auto& pixel = shape.pixel_size)
+    out.push_back(pixel->square() ? fmt::format("{} cannot hold the pixel size, {} {}.", name,
+                                                short_number(pixel->x, 6), pixel->unit)
+                                  : fmt::format("{} cannot hold the pixel size, {} x {} {}.", name,
+                                                short_number(pixel->x, 6), short_number(pixel->y, 6), pixel->unit));
+  if (!attached.profile.empty()) out.push_back(name + " cannot hold the colour profile.");
+  if (!attached.camera.empty()) out.push_back(name + " cannot hold what the camera said.");
+  return out;
 }
 
 std::int64_t memory_to_use() {

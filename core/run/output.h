@@ -39,6 +39,9 @@ Image finished(Image image, const Finish& finish, std::int64_t& clamped);
 /// What a result goes on saying of what its source says: all, but for a profile that its samples no longer follow.
 Attached carried_on(const std::filesystem::path& source, const OutputShape& shape, const Finish& finish);
 
+/// What of a result its format cannot hold, in sentences: the pixel size, the colour profile, the camera's data.
+std::vector<std::string> not_held(Format format, const OutputShape& shape, const Attached& attached);
+
 /// Half of the machine's memory, in bytes.
 std::int64_t memory_to_use();
 

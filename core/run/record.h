@@ -26,6 +26,7 @@ struct RunResult {
   std::int64_t clamped = 0;
   std::vector<FrameOutcome> frames = {};
   std::vector<std::filesystem::path> written = {};  ///< results and masks
+  std::vector<std::string> notes = {};              ///< sentences about what the format could not hold; not in a record
   int count(MatchStatus status) const {
     return static_cast<int>(std::ranges::count(frames, status, &FrameOutcome::status));
   }

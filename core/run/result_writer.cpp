@@ -184,6 +184,8 @@ std::vector<WrittenFile> ResultWriter::commit(const std::function<std::string(co
       }
   std::vector<WrittenFile> files;
   for (const auto& sink : done_) files.push_back(sink->written());
+  // Another run may be about to place the same names: one set is placed before the other is looked at.
+  const FolderLock lock(target_.path.parent_path(), job);
   std::unique_ptr<SafeFile> text;
   if (!target_.record.empty()) {
     // A record whose result is not there, of a run that was killed, is no loss.

@@ -91,7 +91,9 @@ void put_band(const Image& band, int index, int count, Image& planes) {
   if (planes.bands() == 0) {
     planes = Image(band.width(), band.height(), count, band.depth());
     planes.make_mask(true);
+    planes.set_largest(band.stated_largest());
   }
+  planes.set_largest(static_cast<int>(std::max(planes.largest(), band.largest())));
   for (int y = 0; y < band.height(); ++y) std::copy_n(band.bytes(0, y), band.row_bytes(), planes.bytes(index, y));
   if (!band.has_mask()) return;
   for (int y = 0; y < band.height(); ++y)
@@ -190,7 +192,9 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   if (names.size() == plan.pages.size() && plan.shapes.front().bands == 1)
     goes.description =
         ome_description(names, plan.shapes.front().size, plan.shapes.front().depth, layout.result().pixel);
-  ResultWriter writer(goes, plan.shapes, carried_on(first.path, plan.shapes.front(), target.finish));
+  const Attached attached = carried_on(first.path, plan.shapes.front(), target.finish);
+  result.notes = not_held(target.format, plan.shapes.front(), attached);
+  ResultWriter writer(goes, plan.shapes, attached);
   FrameSource source(how, sources);
   const auto count = static_cast<double>(plan.pages.size());
   Image planes;  // of frames that are bands

@@ -791,3 +791,31 @@ TEST_CASE("what would be written twice under folded names is refused where case 
   fs::create_symlink(f.at("A.png"), f.at("a.png"));  // as a folder that folds case would have it
   CHECK_THROWS_WITH(keep.check(f.at("a.png")), Contains("the source"));
 }
+
+TEST_CASE("runs at once in one folder leave whole sets: every result has the record that names it", "[safety]") {
+  const Folder f;
+  const std::string chain = f.chain(R"({"step":"turn","degrees":3})");
+  const std::string source = f.picture("a.png", noise(12, 9, 1, Depth::u8));
+  for (int round = 0; round < (sanitized() ? 15 : 60); ++round) {
+    fs::remove_all(f.out);
+    std::vector<pid_t> children;
+    std::vector<std::unique_ptr<Scratch>> said;
+    for (int i = 0; i < 4; ++i) {
+      said.push_back(std::make_unique<Scratch>());
+      children.push_back(
+          start({"apply", chain, source, "--out", f.out, "--quiet", "--empty", "mask", "--format", "png"}, *said.back()));
+    }
+    for (const pid_t child : children) {
+      int status = 0;
+      REQUIRE(::waitpid(child, &status, 0) == child);
+      REQUIRE(WIFEXITED(status));
+      CHECK(WEXITSTATUS(status) <= 2);
+    }
+    INFO("round " << round);
+    const fs::path result = fs::path(f.out) / "a-c.png";
+    REQUIRE(fs::exists(result));
+    const fs::path record = fs::path(f.out) / "a-c.png.record.json";
+    REQUIRE(fs::exists(record));
+    CHECK(run({"verify", record.string(), "--quiet"}).code == 0);
+  }
+}

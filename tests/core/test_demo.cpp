@@ -1,3 +1,5 @@
+#include <fmt/format.h>
+
 #include <catch2/catch.hpp>
 #include <random>
 
@@ -149,6 +151,22 @@ TEST_CASE("a set is known by its truth, and remade when that is missing", "[demo
   CHECK_FALSE(demo_is_there(m.scratch / "nowhere"));
 }
 
+TEST_CASE("one set is rendered alone, and known from the others", "[demo]") {
+  const test::Scratch scratch;
+  write_demo(scratch.path(), {}, "roundel.fexel.json");
+  CHECK(scratch.entries() == 3);  // the picture, its chain and the truth
+  CHECK(demo_is_there(scratch.path(), "roundel.fexel.json"));
+  CHECK_FALSE(demo_is_there(scratch.path(), "card.fexel.json"));
+  CHECK_FALSE(demo_is_there(scratch.path()));
+  write_demo(scratch.path(), {}, "card.fexel.json");
+  CHECK(demo_is_there(scratch.path(), "roundel.fexel.json"));
+  CHECK(demo_is_there(scratch.path(), "card.fexel.json"));
+  CHECK(checksum(scratch / "roundel.png") == checksum(made().scratch / "roundel.png"));
+  std::filesystem::remove(scratch / "roundel.png");
+  CHECK_FALSE(demo_is_there(scratch.path(), "roundel.fexel.json"));
+  CHECK_THROWS_AS(write_demo(scratch.path(), {}, "nothing.fexel.json"), Error);
+}
+
 TEST_CASE("corners from edges are where the camera saw them, by hand they need not be", "[demo][edges]") {
   const Image picture = read_picture(made().scratch / "wall-oblique.png");
   const EdgeView view{picture, Map()};
@@ -191,21 +209,38 @@ TEST_CASE("the height off the plane predicts how the proud strip reads", "[demo]
   CHECK(camera->reads_longer(proud) == Approx(read).epsilon(0.02));
 }
 
-TEST_CASE("a rectangle of tiles is proposed on the wall", "[demo][edges]") {
+TEST_CASE("the rectangle that the wall's frame makes is proposed first", "[demo][edges]") {
   const Layout layout = lay_out(made().chain, {{2400, 1600}, 3, Depth::u8, {}});
   const Pyramid picture(std::make_shared<const Image>(read_picture(made().scratch / "wall-oblique.png")));
-  const auto proposed = propose_rectangle(picture);
-  REQUIRE(proposed);
-  constexpr double tile = 150;
-  Quad on_wall;
-  for (std::size_t i = 0; i < 4; ++i) {
-    const Carried c = carry(layout, proposed->corners[i], 0, 1);
-    on_wall[i] = {c.point.x * made().pixel.x, c.point.y * made().pixel.y};
-    INFO("corner " << i << " at " << on_wall[i].x << ", " << on_wall[i].y << " mm");
-    CHECK(std::abs(on_wall[i].x - tile * std::round(on_wall[i].x / tile)) < 8);
-    CHECK(std::abs(on_wall[i].y - tile * std::round(on_wall[i].y / tile)) < 8);
+  const auto proposals = propose_rectangles(picture);
+  REQUIRE(proposals.size() > 1);
+  const RectifyStep& rectify = std::get<RectifyStep>(made().chain.steps[0].kind);
+  // Corners on the wall, in mm, from the reference's upper left one.
+  const auto on_wall = [&](const Proposal& proposal) {
+    Quad out;
+    for (std::size_t i = 0; i < 4; ++i) {
+      const Carried c = carry(layout, proposal.corners[i], 0, 1);
+      out[i] = {c.point.x * made().pixel.x, c.point.y * made().pixel.y};
+    }
+    return out;
+  };
+  const Point truth[] = {{0, 0}, {rectify.width, 0}, {rectify.width, rectify.height}, {0, rectify.height}};
+  for (const Proposal& proposal : proposals) {
+    const Quad quad = on_wall(proposal);
+    std::string text;
+    for (const Point& p : quad) text += fmt::format(" ({:.0f}, {:.0f})", p.x, p.y);
+    UNSCOPED_INFO("support " << proposal.support << text);
   }
-  CHECK(distance(on_wall[0], on_wall[2]) > 3 * tile);
+  const Quad first = on_wall(proposals.front());
+  for (std::size_t i = 0; i < 4; ++i) CHECK(distance(first[i], truth[i]) < 8);
+  // None comes twice.
+  for (std::size_t i = 0; i < proposals.size(); ++i)
+    for (std::size_t j = i + 1; j < proposals.size(); ++j) {
+      double furthest = 0;
+      for (std::size_t k = 0; k < 4; ++k)
+        furthest = std::max(furthest, distance(proposals[i].corners[k], proposals[j].corners[k]));
+      CHECK(furthest > 12);
+    }
 }
 
 namespace {

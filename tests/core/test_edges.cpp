@@ -123,8 +123,9 @@ TEST_CASE("a rectangle that stands out is proposed, near enough for its edges to
     for (Point& p : quad) p = p + Point{off(random), off(random)};
     INFO("seed " << seed);
     const Pyramid picture(std::make_shared<const Image>(quad_picture(quad, frame, 6, seed)));
-    const auto proposed = propose_rectangle(picture);
-    REQUIRE(proposed);
+    const auto proposals = propose_rectangles(picture);
+    REQUIRE_FALSE(proposals.empty());
+    const Proposal* proposed = &proposals.front();
     CHECK(proposed->support > 0.6);
     for (std::size_t i = 0; i < 4; ++i) CHECK(distance(proposed->corners[i], quad[i]) < 4);
     const EdgeCorners found = corners_from_edges({picture.base(), Map()}, proposed->corners, 8);
@@ -140,8 +141,8 @@ TEST_CASE("no rectangle is proposed where there is none", "[edges]") {
       noise.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(random() & 255);
       disc.row<std::uint8_t>(0, y)[x] = std::hypot(x - 200, y - 150) < 110 ? 200 : 50;
     }
-  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(std::move(noise)))));
-  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(std::move(disc)))));
-  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(400, 300, 3, Depth::u16))));
-  CHECK_FALSE(propose_rectangle(Pyramid(std::make_shared<const Image>(3, 2, 1, Depth::f32))));
+  CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(std::move(noise)))).empty());
+  CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(std::move(disc)))).empty());
+  CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(400, 300, 3, Depth::u16))).empty());
+  CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(3, 2, 1, Depth::f32))).empty());
 }

@@ -15,10 +15,6 @@ double beyond(const Image& image, int band, int x, int y) {
   return value(image, band, std::clamp(x, 0, image.width() - 1), std::clamp(y, 0, image.height() - 1));
 }
 
-double top_of(Depth depth) {
-  return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
-}
-
 /// How far off a picture is from `expected(band, x, y)`, unrounded and clamped to its depth.
 template <class Expected>
 double worst_of(const Image& image, const Expected& expected) {

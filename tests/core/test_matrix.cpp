@@ -107,7 +107,7 @@ struct Expected {
   std::vector<double> allowed;  ///< what each may be off by
 };
 
-double top_of(Depth depth) {
+double highest_of(Depth depth) {
   return depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
 }
 
@@ -159,7 +159,7 @@ std::vector<Expected> expected_of(const MapClass& map, const Layout& layout, con
                      (wide             ? 0.012 * range
                       : stretch > 0.95 ? 0.002 * range
                                        : 0);
-        if (samples.depth() != Depth::f32) value = std::clamp(value, 0.0, top_of(samples.depth()));
+        if (samples.depth() != Depth::f32) value = std::clamp(value, 0.0, highest_of(samples.depth()));
       }
       here.values.push_back(value);
       here.allowed.push_back(allowed);

@@ -102,7 +102,7 @@ TEST_CASE("the ratio of the sides is found from the view, and its uncertainty ho
                                                                 -std::cos(around) * std::cos(above));
     const Camera c = camera(eye, target, 0.3 * (any(random) - 0.5), 1800 + 1200 * any(random));
     const Quad seen = corners_of(c, width, height);
-    const auto clean = estimate_ratio(seen, {1500, 1000}, picking);
+    const auto clean = estimate_ratio(seen, {1500, 1000}, each_corner(picking));
     REQUIRE(clean);
     CHECK(clean->ratio == Approx(width / height).epsilon(1e-9));
     CHECK(clean->focal == Approx(c.focal).epsilon(1e-9));
@@ -112,7 +112,7 @@ TEST_CASE("the ratio of the sides is found from the view, and its uncertainty ho
     for (int i = 0; i < rounds; ++i) {
       Quad placed = seen;
       for (Point& p : placed) p = p + Point{hand(random), hand(random)};
-      const auto found = estimate_ratio(placed, {1500, 1000}, picking);
+      const auto found = estimate_ratio(placed, {1500, 1000}, each_corner(picking));
       if (found && std::abs(found->ratio - width / height) <= found->uncertainty) ++held;
     }
     INFO("case " << cases << ": " << 100.0 * held / rounds << " %");
@@ -196,7 +196,7 @@ TEST_CASE("the scatter of a scale laid by hand is in a gauge's uncertainty", "[r
   step.shape = RectifyStep::Shape::ratio;
   step.ratio = 1.5;
   step.pixel_size.reset();
-  step.picking = 0.2;
+  step.picking = each_corner(0.2);
   step.known = {{oblique().see(100, 100), oblique().see(180, 160), 100, "mm", true}};
   Chain chain = rectify(step);
   chain.gauges = {{"a", 0, oblique().see(50, 350), oblique().see(550, 350), {}, "mm"}};
@@ -339,7 +339,7 @@ TEST_CASE("every way of rectifying is written and read back", "[rectify][text]")
   step.extent = RectifyStep::Extent::margin;
   step.margin = 12.5;
   step.allow = {true, true, false, true, false};
-  step.picking = 0.04;
+  step.picking = each_corner(0.04);
   CHECK(round_trip(step) == step);
   step.extent = RectifyStep::Extent::whole;
   step.margin = 0;

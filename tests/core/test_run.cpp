@@ -1,6 +1,8 @@
 #include <unistd.h>
 #include <catch2/catch.hpp>
+#include <thread>
 
+#include "run/result_writer.h"
 #include "run/run.h"
 #include "tests/support.h"
 
@@ -65,4 +67,46 @@ TEST_CASE("clashing names, existing files and sources stop a run before it start
   CHECK(plan_run(chain, inputs, options)[0].target.path == scratch / "1-a.png");
   options.name = "../{stem}-x";
   CHECK_THROWS_WITH(plan_run(chain, inputs, options), Catch::Contains("slash"));
+}
+
+TEST_CASE("two runs that place the same names at once leave one whole set", "[run]") {
+  const test::Scratch scratch;
+  Target target;
+  target.path = scratch / "a.tif";
+  target.finish.empty = EmptyAs::mask;
+  target.record = record_path(target.path);
+  // What a set says of itself: the checksums of its files.
+  const auto sums = [](const std::vector<WrittenFile>& files) {
+    std::string text;
+    for (const WrittenFile& file : files) text += file.sha256 + "\n";
+    return text;
+  };
+  const auto writer = [&](unsigned seed) {
+    auto made = std::make_unique<ResultWriter>(target, std::vector<OutputShape>{{{30, 20}, 1, Depth::u8, {}}}, Attached{});
+    Image image = test::noise(30, 20, 1, Depth::u8, seed);
+    image.make_mask(seed == 1);
+    made->append(std::move(image), {});
+    made->end_page();
+    return made;
+  };
+  const auto first = writer(1), second = writer(2);
+  std::string refused;
+  std::jthread other;
+  // While the first is about to place its files, the second places its own, or tries to.
+  first->commit(
+      [&](const std::vector<WrittenFile>& files) {
+        other = std::jthread([&] {
+          try {
+            second->commit(sums, {});
+          } catch (const Error& error) {
+            refused = error.what();
+          }
+        });
+        std::this_thread::sleep_for(std::chrono::milliseconds(300));
+        return sums(files);
+      },
+      {});
+  other.join();
+  CHECK(refused.find("exists already") != std::string::npos);
+  CHECK(read_text(target.record) == checksum(target.path) + "\n" + checksum(mask_path(target.path, 1)) + "\n");
 }

@@ -481,14 +481,14 @@ TEST_CASE("sides that bow are straightened by one click, and undo brings them ba
   for (std::size_t i = 0; i < 4; ++i) step.corners[i] = *lens.forward(corners[i]);
   test::rectify_with(desk, step);
   click(desk.named<QPushButton>("Corners from edges"));
-  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().picking.has_value(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().picking[0] < 0.4; }, 10000));
   const Chain before = desk.document().chain();
   click(desk.named<QPushButton>("Undo the lens"));
   REQUIRE(desk.document().chain().steps.size() == 2);
   // Strong bows are measured a little short, so that a tenth of the lens may be left.
   CHECK(now<LensStep>(desk, 0).terms.k1 == Approx(-0.08).epsilon(0.1));
   // The edges are looked for once more, now that they are straight.
-  REQUIRE(QTest::qWaitFor([&] { return now<RectifyStep>(desk, 1).picking.has_value(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return now<RectifyStep>(desk, 1).picking[0] < 0.4; }, 10000));
   const auto moved = now<RectifyStep>(desk, 1).corners;
   for (std::size_t i = 0; i < 4; ++i)
     CHECK(distance(moved[i], corners[i]) < 0.1 * distance(*lens.forward(corners[i]), corners[i]) + 0.1);

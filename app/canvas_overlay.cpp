@@ -119,7 +119,8 @@ QPointF free_place(QLineF line, const QString& text, const QRectF& room, const s
       for (const int side : {1, -1}) {
         const QPointF at = line.pointAt(along) + side * (off + further) * across;
         const QRectF box = label_box(at, text);
-        if (room.contains(box) && std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); }))
+        if (room.contains(box) &&
+            std::ranges::none_of(taken, [&](const QRectF& other) { return other.intersects(box); }))
           return at;
       }
   return line.center() + off * across;
@@ -250,8 +251,7 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
   along(false);
   painter.fillRect(QRectF(0, 0, thick, thick), t.panel);
   painter.setFont(text_font(7));
-  painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter,
-                   pixel ? unit_text(pixel->unit) : QStringLiteral("px"));
+  painter.drawText(QRectF(0, 0, thick, thick), Qt::AlignCenter, pixel ? unit_text(pixel->unit) : QStringLiteral("px"));
   painter.restore();
 }
 

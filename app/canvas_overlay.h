@@ -1,8 +1,8 @@
 #pragma once
 /// What is drawn over pictures: outlines, handles, labels, rulers, at the screen's resolution with a contrasting
 /// outline.
-#include <QPainter>
 #include <QLineF>
+#include <QPainter>
 #include <optional>
 #include <vector>
 

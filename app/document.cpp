@@ -234,7 +234,8 @@ void Document::rename_step(int index, const QString& name) {
   if (index < 0 || index >= static_cast<int>(state_.chain.steps.size())) return;
   Chain chain = state_.chain;
   chain.steps[static_cast<std::size_t>(index)].name = name.trimmed().toStdString();
-  edit_chain(tr("rename %1").arg(step_title(word_of(chain.steps[static_cast<std::size_t>(index)].kind)).toLower()), chain);
+  edit_chain(tr("rename %1").arg(step_title(word_of(chain.steps[static_cast<std::size_t>(index)].kind)).toLower()),
+             chain);
 }
 
 QString Document::step_text() const {

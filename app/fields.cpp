@@ -151,7 +151,14 @@ QLabel* sentence(const QString& accessible_name) {
 void say(QLabel* label, const QString& text, bool wrong) {
   label->setText(text);
   label->setStyleSheet(wrong ? QString("color:%1;").arg(theme().brick.name()) : QString());
-  label->setVisible(!text.isEmpty());
+  label->setVisible(!text.isEmpty() || label->property("reserved").toBool());
+}
+
+QLabel* reserved(QLabel* label, int lines) {
+  label->setProperty("reserved", true);
+  label->setMinimumHeight(lines * QFontMetrics(label->font()).lineSpacing());
+  label->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  return label;
 }
 
 QLabel* label_for(const QString& text, QWidget* field) {

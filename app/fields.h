@@ -58,6 +58,8 @@ class Segments : public QWidget {
 /// Wrapped text in the soft ink, or in brick for what is wrong.
 QLabel* sentence(const QString& accessible_name);
 void say(QLabel* label, const QString& text, bool wrong = false);
+/// The label keeps room for so many lines, so that what stands below it stays where it is.
+QLabel* reserved(QLabel* label, int lines);
 /// The numbers of a text, apart by commas, semicolons or blanks and with either minus; nothing where a word is none, or
 /// beyond ±1e9, and that word.
 std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong);

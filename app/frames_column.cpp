@@ -149,11 +149,11 @@ void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
   const auto& step = document_.chain().time_step;
-  const QString count = frames.empty() ? QString()
-                        : in_pairs(document_.chain(), frames)
-                            ? frames.size() % 2 == 0 ? tr("%1 pairs").arg(frames.size() / 2)
-                                                     : tr("%1 pairs and a frame").arg(frames.size() / 2)
-                        : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
+  const QString count = frames.empty()                                            ? QString()
+                        : in_pairs(document_.chain(), frames)                     ? frames.size() % 2 == 0
+                                                                                        ? tr("%1 pairs").arg(frames.size() / 2)
+                                                                                        : tr("%1 pairs and a frame").arg(frames.size() / 2)
+                                            : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
                                                                                   : tr("%1 bands").arg(frames.size());
   head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), unit_text(step->unit))
                       : count);
@@ -176,8 +176,7 @@ void FramesColumn::refresh() {
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
     QListWidgetItem* item = list_->item(i);
     const bool out = out_of_it[k];
-    if (out)
-      text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
+    if (out) text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);

@@ -53,6 +53,12 @@ std::string GaugeModel::unit_of_known(const Document& document) {
   return "mm";
 }
 
+void GaugeModel::set_short_heads(bool on) {
+  if (on == short_heads_) return;
+  short_heads_ = on;
+  Q_EMIT headerDataChanged(Qt::Horizontal, 0, columns - 1);
+}
+
 QString GaugeModel::unit_at(int station) const {
   const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
   return pixel ? unit_text(pixel->unit) : QStringLiteral("px");
@@ -72,15 +78,15 @@ QVariant GaugeModel::headerData(int section, Qt::Orientation orientation, int ro
     case name:
       return tr("name");
     case length_a:
-      return tr("length at A, %1").arg(unit_at(document_.station_a()));
+      return (short_heads_ ? tr("A, %1") : tr("length at A, %1")).arg(unit_at(document_.station_a()));
     case length_b:
-      return tr("length at B, %1").arg(unit_at(document_.station_b()));
+      return (short_heads_ ? tr("B, %1") : tr("length at B, %1")).arg(unit_at(document_.station_b()));
     case expected:
-      return tr("expected, %1").arg(unit_text(unit_of_known(document_)));
+      return (short_heads_ ? tr("true, %1") : tr("expected, %1")).arg(unit_text(unit_of_known(document_)));
     case error:
-      return tr("error at B, %1").arg(unit_text(unit_of_known(document_)));
+      return (short_heads_ ? tr("error, %1") : tr("error at B, %1")).arg(unit_text(unit_of_known(document_)));
     case uncertainty:
-      return tr("± at B, %1").arg(unit_at(document_.station_b()));
+      return (short_heads_ ? tr("±, %1") : tr("± at B, %1")).arg(unit_at(document_.station_b()));
     default:
       return {};
   }

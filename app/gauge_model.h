@@ -19,6 +19,8 @@ class GaugeModel : public QAbstractTableModel {
   Qt::ItemFlags flags(const QModelIndex& index) const override;
   /// The unit of expected lengths and errors: that of B; without one, the gauge's that has a known length, or mm.
   static std::string unit_of_known(const Document& document);
+  /// Heads that take less room.
+  void set_short_heads(bool on);
   /// The whole table as CSV, with full precision.
   QString csv() const;
 
@@ -32,6 +34,7 @@ class GaugeModel : public QAbstractTableModel {
   QString csv_unit(int station) const;  // as files name it
   Document& document_;
   int rows_ = 0;
+  bool short_heads_ = false;
 };
 
 }  // namespace fexel

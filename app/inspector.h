@@ -131,6 +131,8 @@ class ResultPage : public InspectorPage {
 
  private:
   void say_folder();
+  /// What does the same to a folder, for a shell; empty while the chain has no file.
+  QString command() const;
   void take_fill();
   struct Parts;
   Parts* parts_;

@@ -6,8 +6,8 @@
 #include <QTableWidget>
 
 #include "app/step_handles.h"
-#include "app/text.h"
 #include "app/step_page.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/tile.h"
 

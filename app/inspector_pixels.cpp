@@ -260,7 +260,8 @@ class ConvolvePage : public StepPage<ConvolveStep> {
     double low = 0, high = 0;
     for (const double v : s.kernel.numbers) (v * s.scale < 0 ? low : high) += v * s.scale;
     const OpenSource* source = document().source();
-    const double top = source && source->info.depth == input.depth ? source->pixels->base().largest() : top_of(input.depth);
+    const double top =
+        source && source->info.depth == input.depth ? source->pixels->base().largest() : top_of(input.depth);
     QStringList said{tr("The numbers sum to %1, times %2 = %3.")
                          .arg(plain(s.kernel.sum(), 6), plain(s.scale, 6), plain(s.kernel.sum() * s.scale, 6))};
     const double least = low * top + s.offset, most = high * top + s.offset;

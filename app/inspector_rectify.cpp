@@ -37,6 +37,8 @@ class RectifyPage : public InspectorPage {
     sides->addWidget(fields::label_for(tr("height"), height_), 1, 0);
     sides->addWidget(height_, 1, 1);
     sides->setColumnStretch(1, 1);
+    setTabOrder(width_, height_);
+    setTabOrder(height_, unit_);
     column()->addWidget(sides_);
     for (fields::Number* side : {width_, height_})
       connect(side, &QDoubleSpinBox::valueChanged, this, [this] { take_sides(); });
@@ -51,7 +53,7 @@ class RectifyPage : public InspectorPage {
     column()->addWidget(ratio_row_);
     connect(ratio_, &QDoubleSpinBox::valueChanged, this,
             [this](double v) { take([&](RectifyStep& s) { s.ratio = v; }); });
-    estimate_ = fields::sentence(tr("Estimated ratio"));
+    estimate_ = fields::reserved(fields::sentence(tr("Estimated ratio")), 2);
     column()->addWidget(estimate_);
     auto* scale = new QHBoxLayout;
     scale_ = new QComboBox;
@@ -107,7 +109,7 @@ class RectifyPage : public InspectorPage {
     edges_->setToolTip(tr("Fit a line along each side, and take the corners where they meet"));
     connect(edges_, &QPushButton::clicked, this, [this] { find_edges(); });
     column()->addWidget(edges_);
-    found_ = fields::sentence(tr("What the edges say"));
+    found_ = fields::reserved(fields::sentence(tr("What the edges say")), 3);
     column()->addWidget(found_);
     lens_ = new QPushButton(tr("Undo the lens"));
     lens_->setAccessibleName(lens_->text());
@@ -259,9 +261,11 @@ class RectifyPage : public InspectorPage {
     shape_->show_current(waiting ? 0 : static_cast<int>(rectify.shape));
     sides_->setVisible(given || waiting);
     ratio_row_->setVisible(rectify.shape == Shape::ratio && !waiting);
-    estimate_->setVisible(rectify.shape == Shape::estimated || waiting);
-    fields::say(estimate_,
-                waiting ? tr("Sides not given: the ratio alone is used, and lengths have no unit.") : QString());
+    fields::say(estimate_, waiting ? tr("Sides not given: the ratio alone is used, and lengths have no unit.")
+                           : given ? tr("Both sides are known: lengths in the plane are true.")
+                           : rectify.shape == Shape::ratio
+                               ? tr("The ratio alone is known: lengths have no unit without a scale.")
+                               : QString());
     if (given) {
       width_->show_value(rectify.width);
       height_->show_value(rectify.height);
@@ -280,7 +284,8 @@ class RectifyPage : public InspectorPage {
       const auto known = known_of(gauges[i]);
       if (!known) continue;
       scale_->addItem(
-          tr("“%1”, %2 %3").arg(text_of(gauges[i].name), text_of(short_number(known->length, 6)), unit_text(known->unit)),
+          tr("“%1”, %2 %3")
+              .arg(text_of(gauges[i].name), text_of(short_number(known->length, 6)), unit_text(known->unit)),
           static_cast<int>(i));
       if (!rectify.known.empty() && rectify.known[0] == *known) current = scale_->count() - 1;
     }
@@ -381,8 +386,7 @@ class RectifyPage : public InspectorPage {
   std::optional<std::size_t> shown_proposal() const {
     const auto* now = step<RectifyStep>();
     const auto at = now ? std::ranges::find(proposals_, now->corners) : proposals_.end();
-    return at == proposals_.end() ? std::nullopt
-                                  : std::optional(static_cast<std::size_t>(at - proposals_.begin()));
+    return at == proposals_.end() ? std::nullopt : std::optional(static_cast<std::size_t>(at - proposals_.begin()));
   }
 
   /// The first proposal, or the one behind that which is shown; after the last the first again.
@@ -393,8 +397,8 @@ class RectifyPage : public InspectorPage {
     next.corners = proposals_[next_one];
     next.picking = each_corner(picking);
     change(tr("propose a rectangle"), next, merge);
-    fields::say(found_, tr("Proposed: rectangle %1 of %2, the one that stands out most first. Propose again for the "
-                           "next one, or drag the corners where you know better; then take them from edges.")
+    fields::say(found_, tr("Proposed: rectangle %1 of %2, the most distinct first. Propose again for the next, or drag "
+                           "the corners; then take them from edges.")
                             .arg(next_one + 1)
                             .arg(proposals_.size()));
   }

@@ -1,7 +1,10 @@
+#include <QApplication>
+#include <QClipboard>
 #include <QComboBox>
 #include <QDir>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QRegularExpression>
 
 #include "app/fields.h"
 #include "app/inspector.h"
@@ -30,6 +33,8 @@ struct ResultPage::Parts {
   QLabel* problem;
   QString shown;  // the name that the person has seen
   LossSpot* loss;
+  QLabel* command;
+  QPushButton* copy;
   QString suggested;
 };
 
@@ -116,6 +121,13 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   column()->addWidget(fields::section(tr("What detail was lost")));
   p.loss = new LossSpot(document);
   column()->addWidget(p.loss);
+  column()->addWidget(fields::section(tr("The same for many pictures")));
+  p.command = fields::sentence(tr("Command for many pictures"));
+  column()->addWidget(p.command);
+  p.copy = new QPushButton(tr("Copy the command"));
+  p.copy->setAccessibleName(p.copy->text());
+  column()->addWidget(p.copy);
+  connect(p.copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(command()); });
 
   add_check();
 }
@@ -162,6 +174,16 @@ void ResultPage::take_fill() {
   if (chain.resampling.fill == *numbers) return;
   chain.resampling.fill = *numbers;
   document().edit_chain(tr("fill"), chain);
+}
+
+QString ResultPage::command() const {
+  const QString& chain = document().chain_path();
+  if (chain.isEmpty()) return {};
+  // As a shell takes any name.
+  QString quoted = QFileInfo(chain).absoluteFilePath();
+  static const QRegularExpression plain("^[A-Za-z0-9_./+-]+$");
+  if (!plain.match(quoted).hasMatch()) quoted = "'" + quoted.replace("'", "'\\''") + "'";
+  return QString("fexel-cli apply %1 FOLDER --out results").arg(quoted);
 }
 
 void ResultPage::say_folder() {
@@ -247,6 +269,12 @@ void ResultPage::refresh() {
   const int count = all - (leaves_out_unmatched() ? static_cast<int>(unmatched.size()) : 0);
   p.write->setText(count > 1 ? tr("Write %1 frames").arg(count) : tr("Write out"));
   p.write->setAccessibleName(p.write->text());
+  const QString words = command();
+  p.copy->setEnabled(!words.isEmpty());
+  fields::say(p.command, words.isEmpty()
+                             ? tr("Save the chain (Ctrl+S); then a command does the same to all pictures of a folder.")
+                         : document().clean() ? words
+                                              : words + tr("\nIt runs the chain as it was saved last."));
   const Station& result = document().layout().result();
   for (const Station& s : document().layout().stations)
     if (s.problem) {

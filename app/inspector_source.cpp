@@ -99,7 +99,8 @@ class SourcePage : public InspectorPage {
                            : tr("Pixels that hold no number (NaN) are empty."));
     if (!info.profile.empty()) notes << tr("It carries a colour profile, which goes on to the result.");
     if (info.frames > 1) notes << tr("The file has %1 pages.").arg(info.frames);
-    if (info.depth == Depth::f32) notes << tr("Black and white are the least and the largest value of the data (Range, above the pictures).");
+    if (info.depth == Depth::f32)
+      notes << tr("Black and white are the least and the largest value of the data (Range, above the pictures).");
     notes << tr("The file is only ever read.");
     check(notes.join(" "));
   }

@@ -49,7 +49,8 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
                           QAbstractItemView::AnyKeyPressed);
   row->addWidget(table_, 3);
-  row->addWidget(new GaugeChart(document), 1);
+  chart_ = new GaugeChart(document);
+  row->addWidget(chart_, 1);
   frames_ = new FramesLedger(document);
   stack_->addWidget(gauges);
   stack_->addWidget(frames_);
@@ -85,6 +86,13 @@ bool Ledger::folded() const {
   return body_->isHidden();
 }
 
+void Ledger::resizeEvent(QResizeEvent*) {
+  // In a narrow window the numbers have the room, and heads that are whole.
+  constexpr int narrow = 640;
+  chart_->setVisible(width() >= narrow);
+  model_->set_short_heads(width() < narrow + 200);
+}
+
 void Ledger::copy_table() {
   QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv());
 }
@@ -117,8 +125,9 @@ QString Ledger::assumed() const {
     if (coarse.isEmpty() && high > 0.5 && reading.uncertainty && reading.by_ends > 0.7 * *reading.uncertainty)
       coarse = text_of(gauges[i].name);
   }
-  const QString range = least == most ? text_of(short_number(most, 2))
-                                      : tr("%1 to %2").arg(text_of(short_number(least, 2)), text_of(short_number(most, 2)));
+  const QString range = least == most
+                            ? text_of(short_number(most, 2))
+                            : tr("%1 to %2").arg(text_of(short_number(least, 2)), text_of(short_number(most, 2)));
   const QString said = tr("± for ends placed to %1 px").arg(range);
   return coarse.isEmpty() ? said : tr("%1; zoom in to place the ends of “%2” better").arg(said, coarse);
 }

@@ -30,6 +30,9 @@ class Ledger : public QWidget {
   void menu_wanted(int gauge, QPoint global);  ///< -1 where no gauge is
   void frame_wanted(int index);
 
+ protected:
+  void resizeEvent(QResizeEvent*) override;
+
  private:
   void refresh();
   /// What the uncertainties take the ends to be placed to, and where they could be placed better.
@@ -38,6 +41,7 @@ class Ledger : public QWidget {
   GaugeModel* model_;
   QTableView* table_;
   QLabel* summary_;
+  QWidget* chart_;
   QPushButton* fold_;
   QWidget* body_;
   FramesLedger* frames_;

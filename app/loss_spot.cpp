@@ -59,8 +59,7 @@ void LossSpot::look() {
       [this, place, chain = document_.chain(), layout = document_.layout(),
        pixels = document_.source()->pixels](const Job& job) -> Background::Finish {
         auto loss = std::make_shared<std::optional<Loss>>(loss_at(chain, layout, *pixels, *place, spot_side, job));
-        return [this, loss, depth = pixels->base().depth(),
-                top = pixels->base().largest()] {
+        return [this, loss, depth = pixels->base().depth(), top = pixels->base().largest()] {
           if (!*loss) {
             fields::say(said_, tr("Here the source, or the result, ends. Look somewhere else."));
             return;

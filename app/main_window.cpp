@@ -91,10 +91,10 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(inspector_, &Inspector::line_wanted, this,
           [this](const QString& hint, const std::function<void(Point, Point)>& take) {
             // A page without a step is the source's.
-            if (document_.source()) views_->active()->begin_line(hint, std::max(0, document_.selected_step()), take);
+            if (document_.source()) views_->ask_for_line(hint, std::max(0, document_.selected_step()), take);
           });
   connect(inspector_, &Inspector::corners_wanted, this, [this](const QString& hint, const TakePoints& take) {
-    if (document_.source()) views_->active()->begin_corners(hint, std::max(0, document_.selected_step()), take);
+    if (document_.source()) views_->ask_for_corners(hint, std::max(0, document_.selected_step()), take);
   });
   connect(rail_, &Rail::menu_wanted, this, &MainWindow::show_tile_menu);
   for (PictureView* picture : {views_->view_a(), views_->view_b()})
@@ -115,7 +115,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
     shown_frames_.clear();
   });
   connect(ledger_, &Ledger::gauge_wanted, this, [this] {
-    if (document_.source()) views_->active()->begin_gauge();
+    if (document_.source()) views_->ask_for_gauge();
   });
   ResultPage* result = inspector_->result_page();
   result->loss_spot()->set_place([this] { return views_->source_in_middle(); });

@@ -19,12 +19,22 @@ void PictureView::begin_corners(const QString& hint, int to, TakePoints take) {
   take_corners_ = std::move(take);
 }
 
+void PictureView::end_asking() {
+  laying_gauge_ = false;
+  take_line_ = {};
+  take_corners_ = {};
+  corners_.clear();
+  unsetCursor();
+  redraw();
+}
+
 void PictureView::close_corners() {
   const auto take = std::exchange(take_corners_, {});
   QPolygonF corners = std::exchange(corners_, {});
   laying_gauge_ = false;
   unsetCursor();
   redraw();
+  Q_EMIT answered();
   std::vector<Point> points;
   for (const QPointF& p : corners) {
     const Carried c = carry(document_.layout(), point_of(p), station(), line_station_);
@@ -71,6 +81,7 @@ void PictureView::begin_gauge() {
 void PictureView::lay_gauge(QPointF from, QPointF to) {
   laying_gauge_ = false;
   unsetCursor();
+  Q_EMIT answered();
   if (std::hypot(from.x() - to.x(), from.y() - to.y()) * zoom_ < 4) {
     redraw();
     return;

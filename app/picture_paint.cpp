@@ -155,9 +155,7 @@ QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
                             tr("B brighter"),
                             says});
   const Image& base = document_.source()->pixels->base();
-  const double full = range_                        ? range_->second - range_->first
-                      : base.depth() == Depth::f32 ? 1
-                                                    : base.largest() + 1;
+  const double full = range_ ? range_->second - range_->first : base.depth() == Depth::f32 ? 1 : base.largest() + 1;
   const std::string range = short_number(full * difference_range, 5);
   return overlay::legend(painter, corner,
                          {{{0, Qt::black}, {0.5, grey}, {1, Qt::white}},

@@ -157,8 +157,8 @@ void PictureView::refresh() {
     const Size size = shown_station().size;
     constexpr int ruler = overlay::ruler_thickness;
     const QSize room = room_.isValid() ? room_.boundedTo(this->size()) : this->size();
-    zoom_ = std::max(1e-4, std::min((room.width() - ruler - 20.0) / size.width,
-                                    (room.height() - ruler - 20.0) / size.height));
+    zoom_ = std::max(
+        1e-4, std::min((room.width() - ruler - 20.0) / size.width, (room.height() - ruler - 20.0) / size.height));
     centre_ = QPointF(size.width, size.height) / 2 - QPointF(ruler, ruler) / 2 / zoom_;
   }
   rebuild_handles();
@@ -553,14 +553,11 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Escape:
       // What is in the hand goes back to where it was.
       if (drag_ == Drag::handle && document_.undo_stack().index() > drag_began_) document_.undo_stack().undo();
-      laying_gauge_ = false;
-      take_corners_ = {};
-      corners_.clear();
       selected_.reset();
       drag_ = Drag::none;
       document_.set_dragging(false);
-      unsetCursor();
-      redraw();
+      end_asking();
+      Q_EMIT answered();
       return;
     case Qt::Key_Delete:
       if (selected_ && remove_handle(*selected_)) return;

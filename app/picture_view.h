@@ -73,6 +73,8 @@ class PictureView : public QWidget {
   void begin_gauge();
   /// Asks for a line: the next drag is handed to `take`, in the coordinates of station `to`.
   void begin_line(const QString& hint, int to, std::function<void(Point, Point)> take);
+  /// What was asked for is wanted no more.
+  void end_asking();
   /// Asks for corners: each click sets one, Return, a double click or a click on the first one closes.
   void begin_corners(const QString& hint, int to, TakePoints take);
   /// Removes what a handle stands for: a gauge, or a mask's corner or the mask. False where nothing is to be removed.
@@ -100,6 +102,7 @@ class PictureView : public QWidget {
   void other_wanted(bool on);             ///< the blink key
   void badge_clicked();
   void menu_wanted(QPoint global);
+  void answered();  ///< what was asked for was laid, or left
 
  protected:
   void paintEvent(QPaintEvent*) override;
@@ -131,8 +134,8 @@ class PictureView : public QWidget {
   void move_cross();
   void rebuild_handles();
   StepFigure result_figure(int step) const;  // nothing where the step cannot be done
-  /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a pixel,
-  /// or half a pixel of the screen where that is more.
+  /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a
+  /// pixel, or half a pixel of the screen where that is more.
   double placed_to(QPointF at, int there) const;
   /// Where a gauge lies in this view's station; nothing beyond the horizon.
   std::optional<QLineF> gauge_line(int g) const;

@@ -53,6 +53,7 @@ Rail::Rail(Document& document, QWidget* parent) : QWidget(parent), document_(doc
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAsNeeded);
   scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   scroll_->setFocusPolicy(Qt::NoFocus);
+  scroll_->installEventFilter(this);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(0);
@@ -82,7 +83,8 @@ void Rail::refresh() {
 }
 
 void Rail::rebuild() {
-  const bool had_focus = strip_ && (strip_->isAncestorOf(QApplication::focusWidget()) || end_->isAncestorOf(QApplication::focusWidget()));
+  const bool had_focus =
+      strip_ && (strip_->isAncestorOf(QApplication::focusWidget()) || end_->isAncestorOf(QApplication::focusWidget()));
   auto* strip = new QWidget;
   strip->setAutoFillBackground(true);
   QPalette colours = strip->palette();
@@ -93,11 +95,13 @@ void Rail::rebuild() {
   for (const Station& s : document_.layout().stations) shape += s.exact ? '-' : '~';
   strip->setObjectName(shape);
   auto* row = new QHBoxLayout(strip);
-  row->setContentsMargins(12, 4, 2, 8);
+  row->setContentsMargins(12, 4, 2, 2);
+  strip->setFixedHeight(Tile::tile_height + 14);
   row->setSpacing(2);
   auto* end = new QWidget;
   auto* last = new QHBoxLayout(end);
-  last->setContentsMargins(0, 4, 12, 8);
+  last->setContentsMargins(0, 4, 12, 2);
+  end->setFixedHeight(Tile::tile_height + 14);
   last->setSpacing(2);
   tiles_.clear();
   const int count = document_.tiles();
@@ -145,7 +149,7 @@ void Rail::rebuild() {
   end_ = end;
   auto* all = static_cast<QHBoxLayout*>(layout());
   while (all->count() > 1) delete all->takeAt(1);
-  all->addWidget(end_);
+  all->addWidget(end_, 0, Qt::AlignTop);
   all->addStretch(0);
   end_->show();
   QTimer::singleShot(0, this, &Rail::show_selected);
@@ -180,6 +184,15 @@ void Rail::put(int step, QPoint global) {
 
 void Rail::rename_selected() {
   if (document_.selected_step() >= 0) tiles_[static_cast<std::size_t>(document_.state().selected)]->rename();
+}
+
+bool Rail::eventFilter(QObject* watched, QEvent* event) {
+  // Arrow keys walk along the tiles, where the area would only scroll.
+  if (watched == scroll_ && event->type() == QEvent::KeyPress) {
+    keyPressEvent(static_cast<QKeyEvent*>(event));
+    return true;
+  }
+  return QWidget::eventFilter(watched, event);
 }
 
 void Rail::keyPressEvent(QKeyEvent* event) {

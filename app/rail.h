@@ -26,6 +26,7 @@ class Rail : public QWidget {
 
  protected:
   void keyPressEvent(QKeyEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   void rebuild();
@@ -38,7 +39,7 @@ class Rail : public QWidget {
   Document& document_;
   QScrollArea* scroll_;
   QWidget* strip_ = nullptr;
-  QWidget* end_ = nullptr;  ///< the result's tile, which stays in view whatever the strip shows
+  QWidget* end_ = nullptr;   ///< the result's tile, which stays in view whatever the strip shows
   QWidget* mark_ = nullptr;  ///< where a carried tile would be put
   std::vector<Tile*> tiles_;
   QPushButton* add_ = nullptr;

@@ -94,8 +94,8 @@ QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::p
     visit_depth(image.depth(), [&](auto sample) {
       using T = decltype(sample);
       const auto low = static_cast<float>(range ? range->first : 0);
-      const float scale = 1.0F / static_cast<float>(bands) /
-                          static_cast<float>(range ? range->second - range->first : image.largest());
+      const float scale =
+          1.0F / static_cast<float>(bands) / static_cast<float>(range ? range->second - range->first : image.largest());
       for (int band = 0; band < bands; ++band) {
         const T* from = image.row<T>(band, y);
         for (std::size_t x = 0; x < row.size(); ++x) row[x] += scale * (static_cast<float>(from[x]) - low);

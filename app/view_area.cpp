@@ -151,6 +151,7 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
       link(from);
       show_zoom();
     });
+    connect(view, &PictureView::answered, this, [this, view] { (view == a_ ? b_ : a_)->end_asking(); });
     connect(view, &PictureView::other_wanted, this, &ViewArea::show_other);
     connect(view, &PictureView::badge_clicked, this, &ViewArea::flip);
     connect(view, &PictureView::shown, this, &ViewArea::show_zoom);
@@ -393,6 +394,26 @@ void ViewArea::flip() {
   one_shows_b_ = !one_shows_b_;
   b_->set_is_b(one_shows_b_);
   b_->refresh();
+}
+
+void ViewArea::ask(const std::function<void(PictureView&)>& one) {
+  // The one with the keyboard last, which keeps it.
+  PictureView* last = active();
+  for (PictureView* view : {a_, b_})
+    if (view != last && view->isVisible()) one(*view);
+  one(*last);
+}
+
+void ViewArea::ask_for_gauge() {
+  ask([](PictureView& view) { view.begin_gauge(); });
+}
+
+void ViewArea::ask_for_line(const QString& hint, int to, const std::function<void(Point, Point)>& take) {
+  ask([&](PictureView& view) { view.begin_line(hint, to, take); });
+}
+
+void ViewArea::ask_for_corners(const QString& hint, int to, const TakePoints& take) {
+  ask([&](PictureView& view) { view.begin_corners(hint, to, take); });
 }
 
 void ViewArea::link(PictureView* from) {

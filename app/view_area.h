@@ -61,6 +61,10 @@ class ViewArea : public QWidget {
   /// taken from the samples, by nobody's wish.
   void set_range(std::optional<std::pair<double, double>> range, bool chosen = false);
   const std::optional<std::pair<double, double>>& range() const { return range_; }
+  /// Asks for a gauge, a line or corners on either picture; what is laid on one is not wanted on the other any more.
+  void ask_for_gauge();
+  void ask_for_line(const QString& hint, int to, const std::function<void(Point, Point)>& take);
+  void ask_for_corners(const QString& hint, int to, const TakePoints& take);
   void fit();
   void actual_pixels();
   /// The proof sheet about the pointer, or what B shows in its middle.
@@ -80,6 +84,7 @@ class ViewArea : public QWidget {
   void fit_bar();
   void blink();
   void link(PictureView* from);
+  void ask(const std::function<void(PictureView&)>& one);
   void build_range_sheet();
   void show_range_sheet(bool on);
   /// From the samples of the source, leaving out a share of the darkest and of the brightest.

@@ -96,8 +96,7 @@ void MainWindow::build_menus() {
     }));
 
   QMenu* probe = menuBar()->addMenu(tr("&Probe"));
-  actions_.gauge =
-      add_key(probe, tr("&Gauge along a known length"), Qt::Key_G, [this] { views_->active()->begin_gauge(); });
+  actions_.gauge = add_key(probe, tr("&Gauge along a known length"), Qt::Key_G, [this] { views_->ask_for_gauge(); });
 
   QMenu* view = menuBar()->addMenu(tr("&View"));
   actions_.fit = add_key(view, tr("&Fit"), Qt::Key_Home, [this] { views_->fit(); });

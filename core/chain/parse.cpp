@@ -160,7 +160,8 @@ SourceReference read_source(const Json& value, const std::string& path) {
 
 Chain parse_chain(const std::string& text) {
   const Json value = parse_json(text);
-  JsonReader in(value, "", {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "probes"});
+  JsonReader in(value, "",
+                {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "probes"});
   in.whole("fexel", 1, 1);
   Chain chain;
   const auto each = [&](const std::string& key, auto&& body) {

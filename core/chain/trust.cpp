@@ -78,11 +78,8 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
     for (std::size_t k = 0; k < rectify->known.size(); ++k)
       if (rectify->known[k].scale)
         for (const std::size_t which : {std::size_t{0}, std::size_t{1}})
-          vary(
-              [&](RectifyStep& step) -> Point& {
-                return which == 0 ? step.known[k].from : step.known[k].to;
-              },
-              rectify->known[k].picking[which]);
+          vary([&](RectifyStep& step) -> Point& { return which == 0 ? step.known[k].from : step.known[k].to; },
+               rectify->known[k].picking[which]);
   }
   out.uncertainty = std::sqrt(variance);
   return out;

@@ -171,8 +171,8 @@ double largest_in(const Image& image) {
 void pnm_write(SafeFile& file, const Image& image, const Job& job) {
   const bool floating = image.depth() == Depth::f32;
   const std::string magic = floating ? (image.bands() == 1 ? "Pf" : "PF") : (image.bands() == 1 ? "P5" : "P6");
-  const std::string top = floating ? (std::endian::native == std::endian::big ? "1.0" : "-1.0")
-                                   : fmt::format("{:.0f}", largest_in(image));
+  const std::string top =
+      floating ? (std::endian::native == std::endian::big ? "1.0" : "-1.0") : fmt::format("{:.0f}", largest_in(image));
   const std::string header = fmt::format("{}\n{} {}\n{}\n", magic, image.width(), image.height(), top);
   file.write(header.data(), header.size());
   const std::size_t size = bytes_of(image.depth());

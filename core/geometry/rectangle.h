@@ -16,9 +16,9 @@ struct RatioEstimate {
 /// The ratio of the sides of a rectangle whose corners are seen at `seen` by a camera with square pixels whose axis
 /// meets the picture at `middle` (Z. Zhang and L.-W. He, 2007, "Whiteboard scanning and image enhancement": the plane's
 /// two directions are at right angles, which gives the focal length). The uncertainty is propagated from corners that
-/// are placed to `picking` pixels in x and y, each to its own. Nothing where the view does not tell: seen from the front, or turned
-/// about one side only, both pairs of sides do not close in, and the uncertainty would pass a twentieth of the ratio.
-/// Needs a quad that check_quad() accepts.
+/// are placed to `picking` pixels in x and y, each to its own. Nothing where the view does not tell: seen from the
+/// front, or turned about one side only, both pairs of sides do not close in, and the uncertainty would pass a
+/// twentieth of the ratio. Needs a quad that check_quad() accepts.
 std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking);
 
 }  // namespace fexel

@@ -45,7 +45,8 @@ struct PixelScale {
   bool agree = true;       ///< none departs by more than four times what placing its ends explains
 };
 /// The scale by least squares through the origin over pixels. Of several lengths, how they scatter counts where that is
-/// more than how they were placed. The lengths themselves are taken as exact. Nothing without a length, or where one is not above zero.
+/// more than how they were placed. The lengths themselves are taken as exact. Nothing without a length, or where one is
+/// not above zero.
 std::optional<PixelScale> scale_of(std::span<const MeasuredLength> lengths);
 
 }  // namespace fexel

@@ -232,8 +232,8 @@ double own_edges(const Image& picture, Quad quad, double scale) {
   double all = 1;
   for (std::size_t side = 0; side < 4; ++side) {
     const auto edge = find_edge({picture, Map()}, quad[side], quad[(side + 1) % 4], 2 * scale + 2);
-    all *= edge ? (edge->kind == EdgeLine::Kind::step ? 1 : of_a_joint) * edge->used / std::max(1, edge->places)
-                : of_none;
+    all *=
+        edge ? (edge->kind == EdgeLine::Kind::step ? 1 : of_a_joint) * edge->used / std::max(1, edge->places) : of_none;
   }
   return all;
 }

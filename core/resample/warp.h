@@ -37,9 +37,10 @@ struct WarpReport {
 bool is_exact(const WarpPlan& plan);
 
 /// Computes `region` of the result. A pixel whose centre lies in an empty pixel of the source is empty too, and NaN in
-/// f32. Samples above the source's largest value become that value. What the source holds in empty pixels must be painted (paint_empty()), for kernels read it. The picture has the source's
-/// bands and depth, and a mask when any of its pixels is empty. Empty pixels hold the fill value, or extend the edge,
-/// as `resampling` says. Runs on all cores; raises the cancelled error when the job is stopped.
+/// f32. Samples above the source's largest value become that value. What the source holds in empty pixels must be
+/// painted (paint_empty()), for kernels read it. The picture has the source's bands and depth, and a mask when any of
+/// its pixels is empty. Empty pixels hold the fill value, or extend the edge, as `resampling` says. Runs on all cores;
+/// raises the cancelled error when the job is stopped.
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report = nullptr);
 

@@ -742,6 +742,15 @@ TEST_CASE("numbers that are none are refused, and exit codes tell a wrong call f
   CHECK(record.err.size() < 1500);
 }
 
+TEST_CASE("a name that has its ending gets no second one", "[safety]") {
+  const Folder f;
+  const std::string source = f.picture("a.png", noise(8, 8, 1, Depth::u8));
+  CHECK(run({"apply", f.chain(""), source, "--out", f.out, "--name", "b.jpg", "--format", "jpeg"}).code == 0);
+  CHECK(fs::exists(fs::path(f.out) / "b.jpg"));
+  CHECK(run({"apply", f.chain(""), source, "--out", f.out, "--name", "b.png", "--format", "tiff"}).code == 0);
+  CHECK(fs::exists(fs::path(f.out) / "b.png.tif"));
+}
+
 TEST_CASE("clamped counts what every step clamps", "[safety]") {
   const Folder f;
   // Samples 0, 10, ... 250 across; a pixel is 40 times 30 times.
@@ -802,8 +811,8 @@ TEST_CASE("runs at once in one folder leave whole sets: every result has the rec
     std::vector<std::unique_ptr<Scratch>> said;
     for (int i = 0; i < 4; ++i) {
       said.push_back(std::make_unique<Scratch>());
-      children.push_back(
-          start({"apply", chain, source, "--out", f.out, "--quiet", "--empty", "mask", "--format", "png"}, *said.back()));
+      children.push_back(start(
+          {"apply", chain, source, "--out", f.out, "--quiet", "--empty", "mask", "--format", "png"}, *said.back()));
     }
     for (const pid_t child : children) {
       int status = 0;

@@ -82,7 +82,8 @@ TEST_CASE("two runs that place the same names at once leave one whole set", "[ru
     return text;
   };
   const auto writer = [&](unsigned seed) {
-    auto made = std::make_unique<ResultWriter>(target, std::vector<OutputShape>{{{30, 20}, 1, Depth::u8, {}}}, Attached{});
+    auto made =
+        std::make_unique<ResultWriter>(target, std::vector<OutputShape>{{{30, 20}, 1, Depth::u8, {}}}, Attached{});
     Image image = test::noise(30, 20, 1, Depth::u8, seed);
     image.make_mask(seed == 1);
     made->append(std::move(image), {});

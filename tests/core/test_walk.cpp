@@ -156,15 +156,16 @@ double largest_of(const Image& image) {
   return largest;
 }
 
-/// What a sample may differ by where pixels of a nonlinear map stand within 1/256 px. Floats have the range of what they
-/// are made of.
+/// What a sample may differ by where pixels of a nonlinear map stand within 1/256 px. Floats have the range of what
+/// they are made of.
 double bend(const Image& whole, bool bent) {
   const Depth depth = whole.depth();
   const double range = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : largest_of(whole);
   return bent ? 0.02 * range + (depth == Depth::f32 ? 0 : 1) : 0;
 }
 
-/// Whether it is a toss which pixel is the nearest: the place lies on the border of two, within the accuracy of the map.
+/// Whether it is a toss which pixel is the nearest: the place lies on the border of two, within the accuracy of the
+/// map.
 bool toss(const WarpPlan& plan, int x, int y) {
   const Point centre{x + 0.5, y + 0.5};
   const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.pull, centre);

@@ -309,7 +309,7 @@ TEST_CASE("an expected length takes its unit, and what is none is said beside th
   }
   CHECK(model->setData(cell, "", Qt::EditRole));
   CHECK_FALSE(desk.document().chain().gauges[0].expected);
-  CHECK(desk.named<QLabel>("Gauges in short")->text() == "1");
+  CHECK(desk.named<QLabel>("Gauges in short")->text() == "1 · ± for ends placed to 0.5 px");
 }
 
 TEST_CASE("the display range is taken from the picture, all but half a percent at either end", "[hands]") {

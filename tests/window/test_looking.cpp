@@ -431,7 +431,9 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
     REQUIRE(pixel());
     CHECK(pixel()->x == Approx(42 / distance(gauge.from, gauge.to)));
     REQUIRE(document.chain().calibration);
-    CHECK(document.chain().calibration->uncertainty == Approx(pixel()->x * std::sqrt(2) * picking * pixel()->x / 42));
+    const auto& ends = document.chain().gauges[0].picking;
+    CHECK(document.chain().calibration->uncertainty ==
+          Approx(pixel()->x * std::hypot(ends[0], ends[1]) * pixel()->x / 42));
     CHECK(said().contains("from a gauge"));
     // Gauges then read what they were told.
     CHECK(document.readings(0)[0].length->value == Approx(42));

@@ -2,6 +2,7 @@
 /// its place.
 #include <catch2/catch.hpp>
 
+#include <QProcess>
 #include <set>
 
 #include "app/canvas_overlay.h"
@@ -103,12 +104,17 @@ QMenu* open_menu() {
   return menu;
 }
 
-void choose_in(QMenu* menu, const QString& text) {
+void choose_in(test::Desk& desk, QMenu* menu, const QString& text) {
   for (QAction* action : menu->actions())
     if (QString(action->text()).remove('&') == text) {
       REQUIRE(action->isEnabled());
-      menu->close();  // as a click does, before what it chose happens
+      // As a click does: the menu is gone, and the window has the keyboard, before what was chosen happens.
+      menu->setAttribute(Qt::WA_DeleteOnClose, false);
+      menu->close();
+      QTest::qWait(50);
+      desk.front();
       action->trigger();
+      menu->deleteLater();
       QTest::qWait(20);
       return;
     }
@@ -338,13 +344,13 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
   const auto at = [&](PictureView* view, Point p) { return view->to_widget(test::q(p)).toPoint(); };
   SECTION("on a picture") {
     right_click(desk.a(), at(desk.a(), {400, 300}));
-    choose_in(open_menu(), "Copy the position");
+    choose_in(desk, open_menu(), "Copy the position");
     const QStringList words = QApplication::clipboard()->text().split('\t');
     REQUIRE(words.size() == 2);
     CHECK(std::abs(words[0].toDouble() - 400) < 2);
     CHECK(std::abs(words[1].toDouble() - 300) < 2);
     right_click(desk.a(), at(desk.a(), {400, 300}));
-    choose_in(open_menu(), "1:1");
+    choose_in(desk, open_menu(), "1:1");
     CHECK(desk.a()->zoom() == Approx(1));
   }
   SECTION("on a gauge, on the picture and in the table") {
@@ -354,7 +360,7 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     QTest::qWait(20);
     right_click(desk.a(), at(desk.a(), {300, 400}));
     CHECK(document.selected_gauge() == 1);
-    choose_in(open_menu(), "Say its true length");
+    choose_in(desk, open_menu(), "Say its true length");
     QTableView* table = desk.window.ledger().table();
     auto* editor = table->findChild<QLineEdit*>();
     REQUIRE(editor);
@@ -362,10 +368,11 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     CHECK(editor->hasFocus());
     QTest::keyClicks(editor, "75 mm");
     QTest::keyClick(editor, Qt::Key_Return);
+    QTest::qWait(20);
     CHECK(document.chain().gauges[1].expected == 75);
     const QPoint row = table->visualRect(table->model()->index(0, 1)).center();
     Q_EMIT table->customContextMenuRequested(row);
-    choose_in(open_menu(), "Remove it");
+    choose_in(desk, open_menu(), "Remove it");
     REQUIRE(document.chain().gauges.size() == 1);
     CHECK(document.chain().gauges[0].name == "rod");
   }
@@ -374,11 +381,11 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     QTest::qWait(20);
     Tile* tile = desk.window.rail().tiles()[1];
     right_click(tile, tile->rect().center());
-    choose_in(open_menu(), "Switch off");
+    choose_in(desk, open_menu(), "Switch off");
     CHECK_FALSE(document.chain().steps[0].on);
     tile = desk.window.rail().tiles()[1];
     right_click(tile, tile->rect().center());
-    choose_in(open_menu(), "Remove the step");
+    choose_in(desk, open_menu(), "Remove the step");
     CHECK(document.chain().steps.empty());
   }
   SECTION("on a frame") {
@@ -388,7 +395,7 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     desk.open((desk.scratch / "stack.tif").string());
     QListWidget* list = desk.named<QListWidget>("Frames");
     Q_EMIT list->customContextMenuRequested(list->visualItemRect(list->item(1)).center());
-    choose_in(open_menu(), "Leave this frame out");
+    choose_in(desk, open_menu(), "Leave this frame out");
     CHECK(left_out(document.chain(), document.frames()) == std::vector<bool>{false, true, false});
   }
 }
@@ -615,4 +622,78 @@ TEST_CASE("only the demo that is asked for is rendered", "[window][use]") {
   CHECK(QDir(folder).entryList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot) ==
         QStringList{"roundel.fexel.json", "roundel.png", "truth.json"});
   QDir(folder).removeRecursively();
+}
+
+TEST_CASE("a gauge that was asked for is laid on either picture", "[window][use]") {
+  test::Desk desk;
+  test::rectify_with(desk, test::rectify_photo());
+  desk.a()->setFocus();
+  for (const bool on_b : {true, false}) {
+    QTest::keyClick(desk.a(), Qt::Key_G);
+    PictureView* view = on_b ? desk.b() : desk.a();
+    const QPointF middle(view->width() / 2.0, view->height() / 2.0);
+    desk.drag(view, middle - QPointF(60, 0), middle + QPointF(60, 0));
+    REQUIRE(desk.document().chain().gauges.size() == (on_b ? 1 : 2));
+    CHECK(desk.document().chain().gauges.back().station == view->station());
+    // The other one has nothing in the hand any more: a drag moves the picture.
+    PictureView* other = on_b ? desk.a() : desk.b();
+    const QPointF at(other->width() / 2.0, 60);
+    desk.drag(other, at, at + QPointF(30, 30));
+    CHECK(desk.document().chain().gauges.size() == (on_b ? 1 : 2));
+    desk.window.views().fit();
+    desk.a()->setFocus();
+  }
+}
+
+TEST_CASE("on the rectify page nothing moves when the sides are typed or a rectangle is proposed", "[window][use]") {
+  test::Desk desk;
+  QTest::keyClick(desk.a(), Qt::Key_Insert);
+  QTest::keyClicks(QApplication::focusWidget(), "rectify");
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+  QTest::qWait(50);
+  const auto places = [&] {
+    std::vector<QPoint> out;
+    for (const char* name : {"Propose a rectangle", "Corners from edges", "Pixel size: all detail"})
+      out.push_back(desk.named<QPushButton>(name)->mapTo(&desk.window, QPoint()));
+    return out;
+  };
+  const auto before = places();
+  REQUIRE(QTest::qWaitFor([&] { return desk.named<QPushButton>("Propose a rectangle")->isEnabled(); }, 10000));
+  QTest::qWait(100);
+  CHECK(places() == before);
+  desk.type("Width of the real rectangle", "300");
+  desk.type("Height of the real rectangle", "200");
+  QTest::qWait(100);
+  CHECK(std::get<RectifyStep>(desk.document().chain().steps[0].kind).shape == RectifyStep::Shape::sides);
+  CHECK(places() == before);
+}
+
+TEST_CASE("the command that the result's page names does the same to a folder of scans", "[window][use]") {
+  test::Desk desk;
+  test::rectify_with(desk, test::rectify_photo());
+  desk.document().select_tile(desk.document().tiles() - 1);
+  QTest::qWait(50);
+  CHECK_FALSE(desk.named<QPushButton>("Copy the command")->isEnabled());
+  const QString chain = QString::fromStdString((desk.scratch / "it's a chain.fexel.json").string());
+  REQUIRE(desk.window.save_chain(chain));
+  QTest::qWait(50);
+  QTest::mouseClick(desk.named<QPushButton>("Copy the command"), Qt::LeftButton);
+  QString command = QApplication::clipboard()->text();
+  CHECK(desk.named<QLabel>("Command for many pictures")->text() == command);
+  const auto scans = desk.scratch / "scans";
+  std::filesystem::create_directory(scans);
+  for (int i = 1; i <= 6; ++i) std::filesystem::copy_file(desk.photo, scans / ("scan-" + std::to_string(i) + ".png"));
+  command.replace("fexel-cli", FEXEL_CLI).replace("FOLDER", QString::fromStdString(scans.string()));
+  QProcess shell;
+  shell.setWorkingDirectory(QString::fromStdString(desk.scratch.path().string()));
+  shell.start("/bin/sh", {"-c", command});
+  REQUIRE(shell.waitForFinished(60000));
+  INFO(shell.readAllStandardError().toStdString());
+  CHECK(shell.exitCode() == 0);
+  desk.window.write_out(QString::fromStdString((desk.scratch / "own.png").string()), false);
+  desk.wait();
+  for (int i = 1; i <= 6; ++i)
+    CHECK(
+        test::same_samples(read_picture(desk.scratch / "results" / ("scan-" + std::to_string(i) + "-it's a chain.png")),
+                           read_picture(desk.scratch / "own.png")));
 }

@@ -97,6 +97,8 @@ class SourcePage : public InspectorPage {
     if (source->pixels->base().has_mask())
       notes << (info.alpha ? tr("An alpha band says which pixels are empty; what lies under it is not used.")
                            : tr("Pixels that hold no number (NaN) are empty."));
+    if (!info.converted.empty())
+      notes << tr("Its colours are stored as %1; they are read as sRGB.").arg(text_of(info.converted));
     if (!info.profile.empty()) notes << tr("It carries a colour profile, which goes on to the result.");
     if (info.frames > 1) notes << tr("The file has %1 pages.").arg(info.frames);
     if (info.depth == Depth::f32)

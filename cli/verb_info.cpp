@@ -26,6 +26,7 @@ Json as_json(const std::string& file, const FileInfo& info) {
       info.density ? Json::array({dots_per_inch(info.density->x), dots_per_inch(info.density->y)}) : Json();
   out["orientation"] = info.orientation;
   out["alpha"] = info.alpha;
+  out["converted_from"] = info.converted.empty() ? Json() : Json(info.converted);
   out["profile"] = info.profile.empty() ? Json() : Json(info.profile);
   return out;
 }
@@ -44,6 +45,7 @@ std::string as_text(const std::string& file, const FileInfo& info) {
     text += ", pixel size not known";
   if (info.density) text += fmt::format(" ({} dpi, for printing)", short_number(dots_per_inch(info.density->x), 4));
   if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);
+  if (!info.converted.empty()) text += fmt::format(", {} converted to sRGB", info.converted);
   if (info.alpha) text += ", with an alpha band";
   if (!info.profile.empty()) text += ", with a colour profile";
   return text;

@@ -7,6 +7,7 @@
 #include <map>
 
 #include "files/codec.h"
+#include "files/colour.h"
 #include "files/metadata.h"
 
 namespace fexel::codec {
@@ -90,8 +91,15 @@ class Reader {
     out.width = static_cast<int>(codec_.image_width);
     out.height = static_cast<int>(codec_.image_height);
     out.bands = codec_.num_components;
+    if (out.bands == 4 && convertible(colours(), profile())) {
+      out.bands = 3;
+      out.converted = name_of(colours());
+    }
+    if (out.bands == 4)
+      throw input_error("The JPEG has inks (CMYK), without a profile that says how they look.", path_.string(),
+                        "Save it as RGB.");
     if (out.bands != 1 && out.bands != 3)
-      throw input_error(fmt::format("The JPEG has {} inks; Fexel reads grey and RGB.", out.bands), path_.string(),
+      throw input_error(fmt::format("The JPEG has {} bands; Fexel reads grey, RGB and CMYK.", out.bands), path_.string(),
                         "Save it as RGB.");
     const CameraData camera = camera_data(exif());
     out.orientation = camera.orientation;
@@ -101,8 +109,13 @@ class Reader {
       density = pixel_size_from_density(codec_.X_density * per_metre, codec_.Y_density * per_metre);
     }
     take_density(out, density, camera.photo, camera.scan || camera.software == own_name);
-    if (!profile().empty()) out.profile = "embedded";
+    if (!profile().empty() && out.converted.empty()) out.profile = "embedded";
     return out;
+  }
+  /// Four bands are inks; programs that leave their mark store how much of each is missing.
+  Colours colours() const {
+    if (codec_.num_components != 4) return Colours::plain;
+    return codec_.saw_Adobe_marker != 0 ? Colours::cmyk_inverted : Colours::cmyk;
   }
   /// The Exif block, without what tells it apart.
   std::vector<unsigned char> exif() const {
@@ -152,11 +165,14 @@ Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job) {
   const FileInfo info = reader.info();
   check_size(path, info, limits);
   jpeg_decompress_struct& codec = reader.codec();
-  codec.out_color_space = info.bands == 1 ? JCS_GRAYSCALE : JCS_RGB;
+  const Colours colours = reader.colours();
+  const int stored = codec.num_components;
+  const std::vector<unsigned char> profile = reader.profile();  // gone with the end of reading
+  codec.out_color_space = colours != Colours::plain ? JCS_CMYK : info.bands == 1 ? JCS_GRAYSCALE : JCS_RGB;
   codec.dct_method = JDCT_ISLOW;
   jpeg_start_decompress(&codec);
-  Image image(info.width, info.height, info.bands, Depth::u8);
-  const auto bands = static_cast<std::size_t>(info.bands);
+  Image image(info.width, info.height, stored, Depth::u8);
+  const auto bands = static_cast<std::size_t>(stored);
   std::vector<JSAMPLE> line(static_cast<std::size_t>(info.width) * bands);
   for (int y = 0; y < info.height; ++y) {
     if (y % 64 == 0) {
@@ -165,14 +181,14 @@ Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job) {
     }
     JSAMPROW row = line.data();
     jpeg_read_scanlines(&codec, &row, 1);
-    for (int band = 0; band < info.bands; ++band) {
+    for (int band = 0; band < stored; ++band) {
       auto* samples = image.row<std::uint8_t>(band, y);
       for (std::size_t x = 0; x < static_cast<std::size_t>(info.width); ++x)
         samples[x] = line[x * bands + static_cast<std::size_t>(band)];
     }
   }
   jpeg_finish_decompress(&codec);
-  return image;
+  return colours == Colours::plain ? std::move(image) : to_srgb(image, colours, profile, {job.stop, {}});
 }
 
 void jpeg_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job) {

@@ -8,6 +8,7 @@
 
 #include "base/error.h"
 #include "files/codec.h"
+#include "files/colour.h"
 
 namespace fexel::codec {
 namespace {
@@ -211,7 +212,9 @@ Attached read_attached(const std::filesystem::path& path, int bands) {
     if (info.format == "png") stored = codec::png_attached(path);
     if (info.format == "jpeg") stored = codec::jpeg_attached(path);
     if (info.format == "tiff") stored = codec::tiff_attached(path);
-    return codec::attached_of(stored, bands);
+    Attached out = codec::attached_of(stored, bands);
+    if (!info.converted.empty() && bands == 3) out.profile = codec::srgb_profile();
+    return out;
   } catch (const Error&) {
     return {};
   }

@@ -34,6 +34,7 @@ struct FileInfo {
   std::optional<PixelSize> density;  ///< for printing, which says nothing of the scene: offered as a scale, not taken
   int orientation = 1;               ///< the tag in the file, 1 to 8; sizes here are those of the upright picture
   std::string profile;               ///< "embedded" or empty
+  std::string converted;             ///< "CMYK" or "Lab" where colours are stored so; they are read as sRGB
   bool alpha = false;                ///< an alpha band tells which pixels are empty; `bands` does not count it
   std::vector<std::string> page_names;  ///< of an OME-TIFF whose pages are bands
 };

@@ -5,6 +5,7 @@
 #include <mutex>
 
 #include "files/codec.h"
+#include "files/colour.h"
 #include "geometry/point.h"
 
 namespace fexel::codec {
@@ -25,6 +26,8 @@ class TiffPage {
   TiffPage(fs::path path, int page, const Limits& limits);
   /// As stored, before it is laid upright; pages are not counted.
   const FileInfo& info() const { return info_; }
+  /// As read() gives it: colours that are stored otherwise are red, green and blue.
+  FileInfo shown() const;
   std::string description() const;
   /// The pixels of a region inside the page, as stored. Strips and tiles are decoded side by side.
   Image read(Region region, const Job& job) const;
@@ -49,6 +52,8 @@ class TiffPage {
   int page_;
   std::size_t most_bytes_;
   FileInfo info_;
+  Colours colours_ = Colours::plain;
+  std::vector<unsigned char> profile_;  // of inks
   bool interleaved_ = true, tiled_ = false, plain_ = false, swapped_ = false;
   double expansion_ = 1;            // decoded bytes that a stored one may stand for
   int stored_ = 1;                  // samples of a pixel that stand together

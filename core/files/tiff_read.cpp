@@ -77,6 +77,38 @@ bool ends_with_alpha(TIFF* tiff, int bands) {
          (kinds[count - 1] == EXTRASAMPLE_ASSOCALPHA || kinds[count - 1] == EXTRASAMPLE_UNASSALPHA);
 }
 
+std::vector<unsigned char> profile_of(TIFF* tiff) {
+  std::uint32_t length = 0;
+  void* profile = nullptr;
+  if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) == 0) return {};
+  const auto* bytes = static_cast<const unsigned char*>(profile);
+  return {bytes, bytes + length};
+}
+
+Colours colours_of(TIFF* tiff) {
+  std::uint16_t photometric = PHOTOMETRIC_MINISBLACK;
+  TIFFGetField(tiff, TIFFTAG_PHOTOMETRIC, &photometric);
+  switch (photometric) {
+    case PHOTOMETRIC_SEPARATED:
+      return Colours::cmyk;
+    case PHOTOMETRIC_CIELAB:
+      return Colours::cie_lab;
+    case PHOTOMETRIC_ICCLAB:
+      return Colours::icc_lab;
+    default:
+      return Colours::plain;
+  }
+}
+
+/// What a page gives once its colours are red, green and blue.
+FileInfo as_shown(FileInfo info) {
+  if (info.converted.empty()) return info;
+  info.bands = 3;
+  info.profile.clear();
+  info.largest = 0;
+  return info;
+}
+
 FileInfo page_info(const fs::path& path, TIFF* tiff) {
   FileInfo info;
   info.format = "tiff";
@@ -102,15 +134,21 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   else
     throw unsupported(path,
                       fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
-  if (photometric == PHOTOMETRIC_SEPARATED || photometric == PHOTOMETRIC_CIELAB || photometric == PHOTOMETRIC_ICCLAB ||
-      photometric == PHOTOMETRIC_ITULAB || photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ||
+  if (photometric == PHOTOMETRIC_ITULAB || photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ||
       photometric == PHOTOMETRIC_CFA)
-    throw unsupported(
-        path, fmt::format("The TIFF stores its colours as {}, which Fexel does not read.",
-                          photometric == PHOTOMETRIC_SEPARATED ? "inks (CMYK)"
-                          : photometric == PHOTOMETRIC_CFA     ? "a colour filter's pattern"
-                          : photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ? "logarithms of light"
-                                                                                                 : "Lab"));
+    throw unsupported(path, fmt::format("The TIFF stores its colours as {}, which Fexel does not read.",
+                                        photometric == PHOTOMETRIC_CFA      ? "a colour filter's pattern"
+                                        : photometric == PHOTOMETRIC_ITULAB ? "Lab of fax"
+                                                                            : "logarithms of light"));
+  const Colours colours = colours_of(tiff);
+  if (colours != Colours::plain) {
+    if (info.depth == Depth::f32 || info.bands != (photometric == PHOTOMETRIC_SEPARATED ? 4 : 3))
+      throw unsupported(path, fmt::format("The TIFF stores its colours as {} in {} bands of {}, which Fexel does not read.",
+                                          name_of(colours), info.bands, name_of(info.depth)));
+    if (!convertible(colours, profile_of(tiff)))
+      throw unsupported(path, "The TIFF stores its colours as inks (CMYK), without a profile that says how they look.");
+    info.converted = name_of(colours);
+  }
   if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
     throw unsupported(
         path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
@@ -177,6 +215,8 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   idle_.push_back(open_page(path_, page));
   TIFF* tiff = idle_.back().get();
   info_ = page_info(path_, tiff);
+  colours_ = colours_of(tiff);
+  if (colours_ == Colours::cmyk) profile_ = profile_of(tiff);
   std::uint16_t planes = PLANARCONFIG_CONTIG, compression = COMPRESSION_NONE, bits = 8;
   TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &planes);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
@@ -245,7 +285,7 @@ std::vector<TiffPage::Chunk> TiffPage::chunks_in(Region region) const {
 
 Image TiffPage::read(Region region, const Job& job) const {
   Image image(region.width, region.height, stored_bands(), info_.depth, Image::Start::unset);
-  image.set_largest(info_.largest);
+  if (info_.converted.empty()) image.set_largest(info_.largest);
   const auto chunks = chunks_in(region);
   const bool by_lines =
       !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > most_chunk_bytes;
@@ -267,7 +307,11 @@ Image TiffPage::read(Region region, const Job& job) const {
     });
   }
   if (info_.alpha) image.take_alpha();
-  return image;
+  return colours_ == Colours::plain ? std::move(image) : to_srgb(image, colours_, profile_, {job.stop, {}});
+}
+
+FileInfo TiffPage::shown() const {
+  return as_shown(info_);
 }
 
 /// Straight from the file, and only the columns that are wanted.
@@ -355,7 +399,7 @@ FileInfo tiff_info(const fs::path& path, const Limits& limits, int page) {
                                         "it has (--salvage).",
                                         index->offsets.size(), index->offsets.size() == 1 ? "" : "s"));
   const TiffPage stored(path, page, limits);
-  FileInfo info = stored.info();
+  FileInfo info = stored.shown();
   info.frames = static_cast<int>(index->offsets.size());
   if (page == 1)
     if (const auto names = ome_page_names(stored.description()); static_cast<int>(names.size()) == info.frames)
@@ -379,6 +423,7 @@ std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits) {
         if (!tiff || TIFFSetSubDirectory(tiff.get(), index->offsets[i]) == 0) throw tiff_error(path);
         page.info = page_info(path, tiff.get());
         check_size(path, *page.info, limits);
+        page.info = as_shown(*page.info);
       }
       page.info->frames = first.frames;
       page.info->page_names = first.page_names;

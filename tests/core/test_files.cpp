@@ -365,20 +365,3 @@ TEST_CASE("a PNG's pixel size comes back as it was written, large and small", "[
     CHECK(std::system(("pngcheck -q " + (scratch / "a.png").string()).c_str()) == 0);
   }
 }
-
-TEST_CASE("inks and Lab are not taken for red, green and blue", "[files]") {
-  const test::Scratch scratch;
-  const auto photometric = static_cast<std::uint16_t>(GENERATE(PHOTOMETRIC_SEPARATED, PHOTOMETRIC_CIELAB));
-  TIFF* tiff = TIFFOpen((scratch / "a.tif").c_str(), "w");
-  const std::uint16_t bands = photometric == PHOTOMETRIC_SEPARATED ? 4 : 3;
-  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 4);
-  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 1);
-  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, bands);
-  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
-  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, photometric);
-  TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-  std::uint8_t row[16] = {};
-  TIFFWriteScanline(tiff, row, 0, 0);
-  TIFFClose(tiff);
-  CHECK_THROWS_WITH(read_info(scratch / "a.tif"), Catch::Contains("does not read"));
-}

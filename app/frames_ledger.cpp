@@ -119,6 +119,11 @@ FramesLedger::FramesLedger(Document& document, QWidget* parent) : QWidget(parent
   table_->horizontalHeader()->setSectionResizeMode(FramesModel::status, QHeaderView::Stretch);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   row->addWidget(table_, 3);
+  table_->setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(table_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+    if (const QModelIndex index = table_->indexAt(at); index.isValid())
+      Q_EMIT menu_wanted(index.row(), table_->viewport()->mapToGlobal(at));
+  });
   plot_ = new QCustomPlot;
   plot_->setAccessibleName(tr("Drift: how far each frame lies from the reference"));
   dress(*plot_);

@@ -39,6 +39,7 @@ class FramesLedger : public QWidget {
 
  Q_SIGNALS:
   void frame_wanted(int index);
+  void menu_wanted(int index, QPoint global);
 
  private:
   void refresh();

@@ -102,6 +102,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
             [this, picture](QPoint global) { show_picture_menu(*picture, global); });
   connect(ledger_, &Ledger::menu_wanted, this, &MainWindow::show_ledger_menu);
   connect(frames_, &FramesColumn::menu_wanted, this, &MainWindow::show_frame_menu);
+  connect(ledger_->frames(), &FramesLedger::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(inspector_, &Inspector::keyboard_left, this, [this] { views_->active()->setFocus(); });
   connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
   connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);

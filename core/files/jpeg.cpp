@@ -99,8 +99,8 @@ class Reader {
       throw input_error("The JPEG has inks (CMYK), without a profile that says how they look.", path_.string(),
                         "Save it as RGB.");
     if (out.bands != 1 && out.bands != 3)
-      throw input_error(fmt::format("The JPEG has {} bands; Fexel reads grey, RGB and CMYK.", out.bands), path_.string(),
-                        "Save it as RGB.");
+      throw input_error(fmt::format("The JPEG has {} bands; Fexel reads grey, RGB and CMYK.", out.bands),
+                        path_.string(), "Save it as RGB.");
     const CameraData camera = camera_data(exif());
     out.orientation = camera.orientation;
     auto density = camera.density;

@@ -143,8 +143,9 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   const Colours colours = colours_of(tiff);
   if (colours != Colours::plain) {
     if (info.depth == Depth::f32 || info.bands != (photometric == PHOTOMETRIC_SEPARATED ? 4 : 3))
-      throw unsupported(path, fmt::format("The TIFF stores its colours as {} in {} bands of {}, which Fexel does not read.",
-                                          name_of(colours), info.bands, name_of(info.depth)));
+      throw unsupported(path,
+                        fmt::format("The TIFF stores its colours as {} in {} bands of {}, which Fexel does not read.",
+                                    name_of(colours), info.bands, name_of(info.depth)));
     if (!convertible(colours, profile_of(tiff)))
       throw unsupported(path, "The TIFF stores its colours as inks (CMYK), without a profile that says how they look.");
     info.converted = name_of(colours);

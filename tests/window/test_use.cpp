@@ -69,6 +69,13 @@ class Keys {
       if (desk_.window.palette_sheet().isVisible()) desk_.window.palette_sheet().hide();
     }
     QTest::keyClick(target(), Qt::Key_Escape);  // the gauge that was begun
+    const int page = desk_.document().state().selected;
+    QSignalSpy written(test::action(desk_, "Write out the result"), &QAction::triggered);
+    press(QKeyCombination(Qt::ControlModifier, Qt::Key_E));
+    if (written.count() != 1) out << "Write out the result";
+    desk_.wait();
+    desk_.document().select_tile(page);
+    QTest::qWait(1);
     QAction* undo = undo_action();
     if (!undo->isEnabled()) return out;
     QSignalSpy undone(undo, &QAction::triggered);
@@ -397,6 +404,12 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     Q_EMIT list->customContextMenuRequested(list->visualItemRect(list->item(1)).center());
     choose_in(desk, open_menu(), "Leave this frame out");
     CHECK(left_out(document.chain(), document.frames()) == std::vector<bool>{false, true, false});
+    document.insert_step("align", 0);
+    QTest::qWait(50);
+    QTableView* table = desk.window.ledger().frames()->table();
+    Q_EMIT table->customContextMenuRequested(table->visualRect(table->model()->index(1, 0)).center());
+    choose_in(desk, open_menu(), "Take this frame in");
+    CHECK(left_out(document.chain(), document.frames()) == std::vector<bool>{false, false, false});
   }
 }
 

@@ -515,7 +515,9 @@ class RectifyPage : public InspectorPage {
       lens_->setText(tr("Undo the lens: bow %1 px to %2 px")
                          .arg(text_of(number_text(bowed_->before, 1)), text_of(number_text(bowed_->after, 1))));
     if (!current) {
-      fields::say(found_, {});
+      if (!shown_proposal())
+        fields::say(found_,
+                    tr("Drag the corners on the picture, or take them from edges where the sides are straight."));
       return;
     }
     static const char* const names[] = {QT_TR_NOOP("top"), QT_TR_NOOP("right"), QT_TR_NOOP("bottom"),

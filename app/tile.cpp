@@ -331,12 +331,16 @@ void Tile::refresh_coordinates() {
                                                       : 0;
   if (const int gauge = told; text.isEmpty() && gauge >= 0 && document_.source()) {
     const GaugeReading& reading = document_.readings(station)[static_cast<std::size_t>(gauge)];
-    if (reading.length)
-      text = QString("%1: %2 %3")
-                 .arg(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name),
-                      text_of(number_text(reading.length->value,
-                                          reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
-                      unit_text(reading.length->unit));
+    if (reading.length) {
+      const QString value = QString(": %1 %2").arg(
+          text_of(number_text(reading.length->value, reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
+          unit_text(reading.length->unit));
+      // A long name is cut, and never the number.
+      const QFontMetrics metrics(text_font(8.5, true));
+      text = metrics.elidedText(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name), Qt::ElideRight,
+                                width() - 16 - metrics.horizontalAdvance(value)) +
+             value;
+    }
   }
   if (text == coordinates_) return;
   coordinates_ = text;

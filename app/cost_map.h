@@ -6,7 +6,7 @@
 
 #include "app/canvas_overlay.h"
 #include "app/document.h"
-#include "chain/cost.h"
+#include "quality/distortion_maps.h"
 
 class QPainter;
 

@@ -7,7 +7,7 @@
 
 #include "chain/evaluate.h"
 #include "chain/masks.h"
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
 #include "run/align_search.h"

@@ -8,7 +8,7 @@
 #include "app/text.h"
 #include "app/theme.h"
 #include "chain/edit.h"
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 #include "measure/bow.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"

@@ -4,7 +4,7 @@
 #include "app/renderer.h"
 #include "app/text.h"
 #include "app/theme.h"
-#include "chain/loss.h"
+#include "quality/round_trip.h"
 
 namespace fexel {
 namespace {

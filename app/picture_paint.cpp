@@ -6,7 +6,7 @@
 #include "app/text.h"
 #include "app/theme.h"
 #include "app/tile.h"
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 
 namespace fexel {
 namespace {

@@ -3,7 +3,7 @@
 /// step that has any.
 #include <vector>
 
-#include "chain/step.h"
+#include "steps/steps.h"
 
 namespace fexel {
 

@@ -3,7 +3,7 @@
 #include <string>
 #include <vector>
 
-#include "chain/step.h"
+#include "steps/steps.h"
 #include "measure/gauge.h"
 #include "resample/kernel.h"
 

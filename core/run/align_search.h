@@ -3,7 +3,7 @@
 #include "align/residual.h"
 #include "align/sequence.h"
 #include "align/trial.h"
-#include "chain/step.h"
+#include "steps/steps.h"
 #include "run/frames.h"
 
 namespace fexel {

@@ -3,9 +3,9 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "chain/cost.h"
+#include "quality/distortion_maps.h"
 #include "chain/evaluate.h"
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 #include "demo/demo.h"
 #include "files/picture.h"
 #include "measure/edges.h"

@@ -1,6 +1,6 @@
 #include <catch2/catch.hpp>
 
-#include "chain/loss.h"
+#include "quality/round_trip.h"
 #include "tests/theory.h"
 
 using namespace fexel;

@@ -4,8 +4,8 @@
 #include <random>
 
 #include "base/error.h"
-#include "chain/cost.h"
-#include "chain/trust.h"
+#include "quality/distortion_maps.h"
+#include "quality/uncertainty.h"
 #include "geometry/rectangle.h"
 
 using namespace fexel;

@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 
 using namespace fexel;
 

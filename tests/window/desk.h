@@ -12,7 +12,7 @@
 #include "app/rail.h"
 #include "app/view_area.h"
 #include "chain/evaluate.h"
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 #include "tests/support.h"
 
 namespace fexel::test {

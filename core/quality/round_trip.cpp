@@ -1,4 +1,4 @@
-#include "chain/loss.h"
+#include "quality/round_trip.h"
 
 #include <Eigen/LU>
 

@@ -52,10 +52,19 @@ void write_ends_picking(nlohmann::ordered_json& out, const std::array<double, 2>
 
 /// How large a frame a moved picture gets.
 enum class Extent { grow, keep, inside };
+/// "grow", "keep", "inside".
+const std::vector<std::string>& extent_words();
 
 /// floor(v + 0.5), at least 1. Raises a call error at `where` when it is more than the largest side of a picture.
 int whole_size(double v, const std::string& where);
+/// The smallest whole number of pixels that holds v, give or take what rounding adds. Raises as whole_size() does.
+int holding_size(double v, const std::string& where);
 inline constexpr double largest_side = 1e6;
 inline constexpr double most_pixels = 4e9;
+inline constexpr double most_degrees = 1e6;
+/// The standard uncertainty, in pixels, with which a person places a point by hand.
+inline constexpr double picking = 0.5;
+/// The geometry of a step that changes samples and not where they are; it ends a run.
+StepGeometry computed_in_place(const StepInput& input);
 
 }  // namespace fexel

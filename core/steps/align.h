@@ -1,7 +1,7 @@
 #pragma once
 /// The step that brings each frame of a sequence to one of them.
 #include "align/sequence.h"
-#include "chain/step_base.h"
+#include "steps/step_base.h"
 
 namespace fexel {
 

@@ -1,7 +1,8 @@
+#include "steps/resize.h"
+
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "chain/step.h"
 #include "text/reader.h"
 
 namespace fexel {

@@ -1,10 +1,11 @@
+#include "steps/rectify.h"
+
 #include <fmt/format.h>
 #include <Eigen/LU>
 
 #include <cmath>
 
 #include "base/error.h"
-#include "chain/step.h"
 #include "text/reader.h"
 
 namespace fexel {

@@ -1,4 +1,4 @@
-#include "chain/cost.h"
+#include "quality/distortion_maps.h"
 
 #include <Eigen/Geometry>
 #include <Eigen/LU>

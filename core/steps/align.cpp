@@ -1,9 +1,10 @@
+#include "steps/align.h"
+
 #include <fmt/format.h>
 
 #include <charconv>
 
 #include "base/error.h"
-#include "chain/step_align.h"
 #include "text/reader.h"
 
 namespace fexel {

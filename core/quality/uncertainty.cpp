@@ -1,4 +1,4 @@
-#include "chain/trust.h"
+#include "quality/uncertainty.h"
 
 #include <Eigen/LU>
 

@@ -1,5 +1,5 @@
+#include "steps/quarter.h"
 
-#include "chain/step.h"
 #include "text/reader.h"
 
 namespace fexel {

@@ -1,7 +1,8 @@
+#include "steps/pad.h"
+
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "chain/step.h"
 #include "resample/move.h"
 #include "text/reader.h"
 

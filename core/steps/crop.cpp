@@ -1,7 +1,8 @@
+#include "steps/crop.h"
+
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "chain/step.h"
 #include "resample/cover.h"
 #include "text/reader.h"
 

@@ -1,7 +1,8 @@
+#include "steps/fit.h"
+
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "chain/step_shapes.h"
 #include "text/reader.h"
 
 namespace fexel {

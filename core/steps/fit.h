@@ -1,0 +1,33 @@
+#pragma once
+/// A transform from pairs of control points.
+#include "fit/fit.h"
+#include "steps/step_base.h"
+
+namespace fexel {
+
+/// A transform from pairs of control points, `from` in this station to `to` in the one that is made.
+struct FitStep {
+  static constexpr const char* word = "fit";
+  static constexpr std::array keys{"model", "pairs", "width", "height", "unit", "pixel_size", "robust", "picking"};
+  static constexpr const char* size_key = "/width";
+  Model model = Model::affine;
+  std::vector<PointPair> pairs;
+  std::optional<int> width, height;  ///< without them the station's
+  std::optional<double> pixel_size;  ///< in unit: `to` is given in that unit, and not in pixels
+  std::string unit = "mm";
+  bool robust = false;
+  double picking = 0.5;  ///< standard uncertainty of a placed point in pixels
+  bool operator==(const FitStep&) const = default;
+};
+/// What a fit's pair is called: its name, or its number from 1.
+std::string label_of(const FitStep& step, int pair);
+/// Two pairs in use that begin at the same place, counted from 0; nothing where there are none.
+std::optional<std::pair<int, int>> equal_pairs(const FitStep& step);
+/// The fit that the step makes, with `to` in pixels. Raises a call error at the key at fault.
+Fit fit_of(const FitStep& step);
+
+StepGeometry geometry_of(const FitStep& step, const StepInput& input);
+void read_step(JsonReader& in, FitStep& step);
+void write_step(nlohmann::ordered_json& out, const FitStep& step);
+
+}  // namespace fexel

@@ -3,8 +3,8 @@
 #include <QCommandLineParser>
 #include <QFileInfo>
 
-#include "app/main_window.h"
-#include "app/theme.h"
+#include "app/window/main_window.h"
+#include "app/ui/theme.h"
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);

@@ -2,7 +2,7 @@
 #include <benchmark/benchmark.h>
 
 #include "bench/photo.h"
-#include "resample/prefilter.h"
+#include "resample/kernels/prefilter.h"
 #include "resample/warp.h"
 
 namespace {

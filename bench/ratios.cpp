@@ -14,7 +14,7 @@
 #include "bench/shape_rows.h"
 #include "bench/stolen.h"
 #include "files/picture.h"
-#include "resample/prefilter.h"
+#include "resample/kernels/prefilter.h"
 #include "resample/warp.h"
 
 namespace {

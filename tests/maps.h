@@ -2,7 +2,7 @@
 /// Maps and plans that tests of the engine share.
 #include <cmath>
 
-#include "resample/rows.h"
+#include "resample/paths/row_float.h"
 #include "resample/warp.h"
 
 namespace fexel::test {

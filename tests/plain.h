@@ -5,7 +5,7 @@
 
 #include "geometry/point.h"
 #include "image/image.h"
-#include "resample/kernel.h"
+#include "resample/kernels/kernel.h"
 #include "tests/support.h"
 
 namespace fexel::test {

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "image/image.h"
-#include "resample/kernel.h"
+#include "resample/kernels/kernel.h"
 
 namespace fexel::test {
 

@@ -7,7 +7,7 @@
 #include "base/error.h"
 #include "filter/filter.h"
 #include "image/pyramid.h"
-#include "resample/prefilter.h"
+#include "resample/kernels/prefilter.h"
 
 namespace fexel {
 namespace {

@@ -6,8 +6,8 @@
 #include <limits>
 
 #include "base/error.h"
-#include "resample/prefilter.h"
-#include "resample/rows.h"
+#include "resample/kernels/prefilter.h"
+#include "resample/paths/row_float.h"
 
 namespace fexel {
 namespace {

@@ -2,8 +2,8 @@
 
 #include <limits>
 
-#include "resample/prefilter.h"
-#include "resample/rows.h"
+#include "resample/kernels/prefilter.h"
+#include "resample/paths/row_float.h"
 
 #undef HWY_TARGET_INCLUDE
 #define HWY_TARGET_INCLUDE "align/sums.cpp"

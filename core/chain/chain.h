@@ -5,7 +5,7 @@
 
 #include "steps/steps.h"
 #include "measure/gauge.h"
-#include "resample/kernel.h"
+#include "resample/kernels/kernel.h"
 
 namespace fexel {
 

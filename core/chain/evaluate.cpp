@@ -1,7 +1,7 @@
 #include "chain/evaluate.h"
 
 #include "base/error.h"
-#include "resample/cover.h"
+#include "resample/coordinates/clip_spans.h"
 
 #include <fmt/format.h>
 

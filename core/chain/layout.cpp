@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include "resample/move.h"
+#include "resample/paths/copy.h"
 
 namespace fexel {
 namespace {

@@ -9,7 +9,7 @@
 
 #include "base/error.h"
 #include "geometry/linear.h"
-#include "resample/sampler.h"
+#include "resample/paths/sampler.h"
 
 namespace fexel {
 namespace {

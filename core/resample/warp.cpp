@@ -4,17 +4,17 @@
 #include <cstring>
 #include <limits>
 
-#include "resample/cover.h"
-#include "resample/footprint.h"
-#include "resample/move.h"
-#include "resample/prefilter.h"
-#include "resample/rows.h"
-#include "resample/sampler.h"
-#include "resample/scale.h"
-#include "resample/slant.h"
-#include "resample/tile.h"
-#include "resample/widened.h"
-#include "resample/words.h"
+#include "resample/coordinates/clip_spans.h"
+#include "resample/kernels/footprint.h"
+#include "resample/paths/copy.h"
+#include "resample/kernels/prefilter.h"
+#include "resample/paths/row_float.h"
+#include "resample/paths/sampler.h"
+#include "resample/paths/separable.h"
+#include "resample/paths/digital_lines.h"
+#include "resample/paths/tile.h"
+#include "resample/paths/antialias.h"
+#include "resample/paths/row_int16.h"
 
 namespace fexel {
 namespace {

@@ -5,8 +5,8 @@
 #include "base/job.h"
 #include "geometry/clip.h"
 #include "image/pyramid.h"
-#include "resample/kernel.h"
-#include "resample/move.h"
+#include "resample/kernels/kernel.h"
+#include "resample/paths/copy.h"
 
 namespace fexel {
 

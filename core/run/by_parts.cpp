@@ -5,7 +5,7 @@
 #include "base/error.h"
 #include "files/parts.h"
 #include "image/memory.h"
-#include "resample/reach.h"
+#include "resample/coordinates/source_region.h"
 
 namespace fexel {
 namespace {

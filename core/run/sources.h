@@ -1,5 +1,7 @@
 #pragma once
 /// Finding the files that a chain names.
+#include <filesystem>
+
 #include "base/job.h"
 #include "chain/chain.h"
 

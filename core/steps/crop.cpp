@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "resample/cover.h"
+#include "resample/coordinates/clip_spans.h"
 #include "text/reader.h"
 
 namespace fexel {

@@ -3,7 +3,7 @@
 #include <fmt/format.h>
 
 #include "base/error.h"
-#include "resample/move.h"
+#include "resample/paths/copy.h"
 #include "text/reader.h"
 
 namespace fexel {

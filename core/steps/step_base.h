@@ -10,8 +10,8 @@
 #include "base/units.h"
 #include "geometry/clip.h"
 #include "image/image.h"
-#include "resample/kernel.h"
-#include "resample/move.h"
+#include "resample/kernels/kernel.h"
+#include "resample/paths/copy.h"
 
 namespace fexel {
 

@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
-#include "resample/move.h"
-#include "resample/rows.h"
+#include "resample/paths/copy.h"
+#include "resample/paths/row_float.h"
 #include "resample/warp.h"
 #include "tests/plain.h"
 #include "tests/support.h"

@@ -6,7 +6,7 @@
 #include <fmt/format.h>
 
 #include "chain/evaluate.h"
-#include "resample/rows.h"
+#include "resample/paths/row_float.h"
 #include "tests/maps.h"
 #include "tests/plain_wide.h"
 

@@ -3,7 +3,7 @@
 #include "base/error.h"
 #include "geometry/lens.h"
 #include "geometry/ring.h"
-#include "resample/footprint.h"
+#include "resample/kernels/footprint.h"
 #include "resample/warp.h"
 #include "tests/maps.h"
 #include "tests/plain.h"

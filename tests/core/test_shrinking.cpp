@@ -1,7 +1,7 @@
 /// The kernel that is widened where a map shrinks, against its definition in plain double arithmetic.
 #include <catch2/catch.hpp>
 
-#include "resample/footprint.h"
+#include "resample/kernels/footprint.h"
 #include "tests/maps.h"
 #include "tests/plain_wide.h"
 #include "tests/support.h"

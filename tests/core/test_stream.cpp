@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
 #include "files/parts.h"
-#include "resample/reach.h"
+#include "resample/coordinates/source_region.h"
 #include "run/run.h"
 #include "tests/support.h"
 

@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 #include <memory>
 
-#include "app/theme.h"
+#include "app/ui/theme.h"
 
 namespace {
 

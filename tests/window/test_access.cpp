@@ -2,7 +2,7 @@
 #include <QAccessible>
 #include <catch2/catch.hpp>
 
-#include "app/step_palette.h"
+#include "app/pipeline/step_palette.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

@@ -1,9 +1,9 @@
 /// What hands do beside the pages: keys and the wheel, dropping files, leaving, and what the menus bring.
 #include <catch2/catch.hpp>
 
-#include "app/mask_handles.h"
-#include "app/step_palette.h"
-#include "app/tile.h"
+#include "app/canvas/mask_handles.h"
+#include "app/pipeline/step_palette.h"
+#include "app/pipeline/tile.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

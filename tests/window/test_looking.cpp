@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
-#include "app/figure.h"
-#include "app/theme.h"
+#include "app/compare/figure.h"
+#include "app/ui/theme.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

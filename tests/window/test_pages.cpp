@@ -4,7 +4,7 @@
 #include <catch2/catch.hpp>
 #include <numeric>
 
-#include "app/plane_drawing.h"
+#include "app/steps/plane_drawing.h"
 #include "geometry/lens.h"
 #include "tests/window/desk.h"
 

@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
-#include "app/frames_column.h"
-#include "app/masks_panel.h"
-#include "app/ways_sheet.h"
+#include "app/sequence/frames_column.h"
+#include "app/steps/masks_panel.h"
+#include "app/compare/ways_sheet.h"
 #include "run/verify.h"
 #include "tests/scene.h"
 #include "tests/window/desk.h"

@@ -1,10 +1,10 @@
 #include <QTableWidget>
 #include <catch2/catch.hpp>
 
-#include "app/canvas_overlay.h"
-#include "app/figure.h"
-#include "app/plane_drawing.h"
-#include "app/step_handles.h"
+#include "app/canvas/canvas_overlay.h"
+#include "app/compare/figure.h"
+#include "app/steps/plane_drawing.h"
+#include "app/steps/step_handles.h"
 #include "geometry/lens.h"
 #include "tests/window/desk.h"
 

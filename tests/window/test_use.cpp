@@ -5,11 +5,11 @@
 #include <QProcess>
 #include <set>
 
-#include "app/canvas_overlay.h"
-#include "app/picture_view.h"
-#include "app/renderer.h"
-#include "app/step_palette.h"
-#include "app/tile.h"
+#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/picture_view.h"
+#include "app/document/renderer.h"
+#include "app/pipeline/step_palette.h"
+#include "app/pipeline/tile.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

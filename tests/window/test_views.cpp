@@ -1,9 +1,9 @@
 #include <catch2/catch.hpp>
 
-#include "app/canvas_overlay.h"
-#include "app/text.h"
-#include "app/theme.h"
-#include "app/tile.h"
+#include "app/canvas/canvas_overlay.h"
+#include "app/ui/text.h"
+#include "app/ui/theme.h"
+#include "app/pipeline/tile.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

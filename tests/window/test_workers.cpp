@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 
-#include "app/background.h"
-#include "app/renderer.h"
+#include "app/document/background.h"
+#include "app/document/renderer.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 #include <fstream>
 
-#include "app/loss_spot.h"
+#include "app/compare/loss_spot.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

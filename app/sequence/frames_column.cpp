@@ -1,0 +1,212 @@
+#include "app/sequence/frames_column.h"
+
+#include "app/document/follow.h"
+#include "app/ui/text.h"
+#include "app/ui/theme.h"
+#include "image/pyramid.h"
+
+namespace fexel {
+namespace {
+
+constexpr int thumbnail_side = 96;
+constexpr int most_thumbnails = 500;
+
+/// A small grey picture of the mean of the bands, dark to light as its samples go.
+QImage thumbnail_of(const Image& image) {
+  const int step = std::max(1, (std::max(image.width(), image.height()) + thumbnail_side - 1) / thumbnail_side);
+  QImage out(std::max(1, image.width() / step), std::max(1, image.height() / step), QImage::Format_Grayscale8);
+  const double top = image.largest();
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      double sum = 0;
+      visit_depth(image.depth(), [&](auto sample) {
+        for (int b = 0; b < image.bands(); ++b)
+          sum += static_cast<double>(image.row<decltype(sample)>(b, y * step)[x * step]);
+      });
+      out.scanLine(y)[x] = static_cast<uchar>(std::clamp(255 * sum / image.bands() / top, 0.0, 255.0));
+    }
+  return out;
+}
+
+}  // namespace
+
+QString frame_name(const FrameFile& frame) {
+  if (!frame.name.empty()) return text_of(frame.name);
+  const QString file = QFileInfo(QString::fromStdString(frame.path.string())).fileName();
+  if (frame.band > 0) return QObject::tr("band %1").arg(frame.band);
+  return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
+}
+
+QString frame_number_text(const Document& document, int index) {
+  if (!in_pairs(document.chain(), document.frames())) return QString::number(index + 1);
+  return QString::number(index / 2 + 1) + (index % 2 == 0 ? " a" : " b");
+}
+
+QString frame_time(const Chain& chain, int index) {
+  if (!chain.time_step) return {};
+  return text_of(short_number(index * chain.time_step->value, 6)) + " " + unit_text(chain.time_step->unit);
+}
+
+FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  setFixedWidth(168);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 6, 0, 0);
+  column->setSpacing(4);
+  head_ = new QLabel;
+  head_->setFont(text_font(9.5, true));
+  list_ = new QListWidget;
+  list_->setAccessibleName(tr("Frames"));
+  list_->setIconSize({46, 35});
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setWordWrap(true);
+  list_->setFont(text_font(8));
+  column->addWidget(head_);
+  column->addWidget(list_, 1);
+  player_ = new QWidget;
+  auto* row = new QHBoxLayout(player_);
+  row->setContentsMargins(0, 2, 4, 6);
+  row->setSpacing(4);
+  play_ = new QPushButton(tr("Play"));
+  play_->setAccessibleName(tr("Play the frames"));
+  play_->setToolTip(tr("One frame after the other (F8)"));
+  speed_ = new QComboBox;
+  speed_->setAccessibleName(tr("Frames a second"));
+  for (const int speed : {1, 2, 5, 10, 25}) speed_->addItem(tr("%1 / s").arg(speed), speed);
+  speed_->setCurrentIndex(2);
+  row->addWidget(play_, 1);
+  row->addWidget(speed_, 1);
+  column->addWidget(player_);
+  connect(play_, &QPushButton::clicked, this, [this] { play(!playing()); });
+  connect(speed_, &QComboBox::currentIndexChanged, this,
+          [this] { clock_.setInterval(1000 / std::max(1, speed_->currentData().toInt())); });
+  clock_.setInterval(200);
+  connect(&clock_, &QTimer::timeout, this, &FramesColumn::play_next);
+  connect(list_, &QListWidget::itemChanged, this, [this](const QListWidgetItem* item) {
+    const auto index = static_cast<std::size_t>(list_->row(item));
+    const bool out = item->checkState() == Qt::Unchecked;
+    if (out == left_out(document_.chain(), document_.frames())[index]) return;
+    document_.edit_chain(out ? tr("leave a frame out") : tr("take a frame in"),
+                         with_left_out(document_.chain(), document_.frames(), index, out));
+  });
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(list_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+    if (const QListWidgetItem* item = list_->itemAt(at))
+      Q_EMIT menu_wanted(list_->row(item), list_->viewport()->mapToGlobal(at));
+  });
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
+    if (row >= 0 && row != document_.frame()) Q_EMIT frame_wanted(row);
+  });
+  connect(&document_, &Document::opened, this, &FramesColumn::fill);
+  follow_changes(document_, this, 200, [this] { refresh(); });
+  fill();
+}
+
+void FramesColumn::play(bool on) {
+  if (on && document_.frames().size() > 1)
+    clock_.start();
+  else
+    clock_.stop();
+  played_ = -1;
+  play_->setText(playing() ? tr("Stop") : tr("Play"));
+}
+
+void FramesColumn::play_next() {
+  // The frame before is still being read: the clock waits for it.
+  if (played_ >= 0 && played_ != document_.frame()) return;
+  const auto& frames = document_.frames();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
+  const auto count = static_cast<int>(frames.size());
+  for (int k = 1; k < count; ++k) {
+    const int next = (document_.frame() + k) % count;
+    const auto at = static_cast<std::size_t>(next);
+    if (out_of_it[at] || !frames[at].info) continue;
+    played_ = next;
+    Q_EMIT frame_wanted(next);
+    return;
+  }
+  play(false);
+}
+
+void FramesColumn::fill() {
+  play(false);
+  const auto& frames = document_.frames();
+  setVisible(frames.size() > 1);
+  thumbnails_.cancel();
+  {
+    const QSignalBlocker quiet(list_);
+    list_->clear();
+    if (frames.size() < 2) return;
+    QPixmap blank(list_->iconSize());
+    blank.fill(theme().line);
+    for (std::size_t i = 0; i < frames.size(); ++i) new QListWidgetItem(QIcon(blank), QString(), list_);
+  }
+  refresh();
+  fetch_thumbnails();
+}
+
+void FramesColumn::refresh() {
+  const auto& frames = document_.frames();
+  if (static_cast<int>(frames.size()) != list_->count()) return;
+  const auto& step = document_.chain().time_step;
+  const QString count = frames.empty()                                            ? QString()
+                        : in_pairs(document_.chain(), frames)                     ? frames.size() % 2 == 0
+                                                                                        ? tr("%1 pairs").arg(frames.size() / 2)
+                                                                                        : tr("%1 pairs and a frame").arg(frames.size() / 2)
+                                            : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
+                                                                                  : tr("%1 bands").arg(frames.size());
+  head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), unit_text(step->unit))
+                      : count);
+  const AlignStep* align = document_.align_step();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
+  const QSignalBlocker quiet(list_);
+  for (int i = 0; i < list_->count(); ++i) {
+    const auto k = static_cast<std::size_t>(i);
+    QString text = QString("%1  %2").arg(frame_number_text(document_, i), frame_name(frames[k]));
+    QString why = text_of(frames[k].trouble);
+    if (align && k < align->frames.size()) {
+      const FoundFrame& found = align->frames[k];
+      const bool failed = found.status == MatchStatus::failed;
+      text += found.by_hand ? tr("\n✓ by hand")
+              : failed      ? tr("\n✕ not matched")
+                            : (found.status == MatchStatus::weak ? tr("\n~ weak, %1") : tr("\n✓ %1"))
+                             .arg(text_of(number_text(found.score, 3)));
+      if (why.isEmpty()) why = text_of(found.reason);
+    }
+    if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
+    QListWidgetItem* item = list_->item(i);
+    const bool out = out_of_it[k];
+    if (out) text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
+    const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
+    if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
+    if (item->text() != text) item->setText(text);
+    item->setToolTip(why);
+  }
+  list_->setCurrentRow(document_.frame());
+}
+
+void FramesColumn::fetch_thumbnails() {
+  thumbnails_.start(
+      {},
+      [this, frames = document_.frames()](const Job& job) -> Background::Finish {
+        const auto count = std::min<std::size_t>(frames.size(), most_thumbnails);
+        for (std::size_t i = 0; i < count; ++i) {
+          job.check();
+          QImage picture;
+          try {
+            picture = thumbnail_of(read_frame(frames[i], {}, {job.stop, {}}));
+          } catch (const Error& error) {
+            if (error.kind() == Error::Kind::cancelled) throw;
+            continue;
+          }
+          QMetaObject::invokeMethod(this, [this, i, picture, first = frames.front().path] {
+            if (document_.frames().empty() || document_.frames().front().path != first) return;
+            if (auto* item = list_->item(static_cast<int>(i))) item->setIcon(QPixmap::fromImage(picture));
+          });
+        }
+        return [] {};
+      },
+      [](const Error&) {});
+}
+
+}  // namespace fexel

@@ -1,0 +1,53 @@
+#pragma once
+/// The table and chart below the pictures.
+#include <QWidget>
+
+#include "app/sequence/frames_ledger.h"
+#include "app/measurements/gauge_model.h"
+
+class QLabel;
+class QPushButton;
+class QStackedLayout;
+class QTableView;
+
+namespace fexel {
+
+class Ledger : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Ledger(Document& document, QWidget* parent = nullptr);
+  QTableView* table() const { return table_; }
+  FramesLedger* frames() const { return frames_; }
+  void set_folded(bool folded);
+  bool folded() const;
+  /// Opens a cell of a gauge's row for typing, unfolding the table.
+  void edit_gauge(int gauge, int column);
+  /// The table that is shown, as CSV to the clipboard.
+  void copy_table();
+
+ Q_SIGNALS:
+  void gauge_wanted();
+  void menu_wanted(int gauge, QPoint global);  ///< -1 where no gauge is
+  void frame_wanted(int index);
+
+ protected:
+  void resizeEvent(QResizeEvent*) override;
+
+ private:
+  void refresh();
+  /// What the uncertainties take the ends to be placed to, and where they could be placed better.
+  QString assumed() const;
+  Document& document_;
+  GaugeModel* model_;
+  QTableView* table_;
+  QLabel* summary_;
+  QWidget* chart_;
+  QPushButton* fold_;
+  QWidget* body_;
+  FramesLedger* frames_;
+  QStackedLayout* stack_;
+  QLabel* title_;
+  std::vector<QWidget*> of_gauges_;
+};
+
+}  // namespace fexel

@@ -1,0 +1,152 @@
+#pragma once
+/// The window: menus, rail, pictures, ledger, inspector, status; opening, saving and writing out.
+#include <QMainWindow>
+
+#include "app/document/background.h"
+#include "app/document/document.h"
+#include "app/window/inspector.h"
+#include "app/document/keeper.h"
+
+class QAction;
+class QLabel;
+class QMenu;
+class QProgressBar;
+class QPushButton;
+
+namespace fexel {
+
+class FramesColumn;
+class Inspector;
+class Ledger;
+class PictureView;
+class Rail;
+class StepPalette;
+class ViewArea;
+
+/// Where results go that no folder was chosen for: one of their own, beside the sources.
+QString results_folder(const QString& sources);
+/// What was written, in sentences.
+QString written_text(const RunResult& made, const std::filesystem::path& target);
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  /// Unsaved work is kept in a folder: the application's own where none is given.
+  explicit MainWindow(const QString& unsaved_folder = {});
+  ~MainWindow() override;
+
+  Document& document() { return document_; }
+  ViewArea& views() { return *views_; }
+  Rail& rail() { return *rail_; }
+  Ledger& ledger() { return *ledger_; }
+  Inspector& inspector() { return *inspector_; }
+  StepPalette& palette_sheet() { return *palette_; }
+  Background& background() { return background_; }
+  FramesColumn& frames() { return *frames_; }
+
+  /// Opens a picture, or a chain with its sources, in the background. What is wrong is said in place.
+  void open_file(const QString& path) { open_file(path, false); }
+  /// With keep_steps the open chain's steps are given to another picture.
+  void open_file(const QString& path, bool keep_steps);
+  /// Opens several pictures, or the pictures of a folder, as one sequence in natural order.
+  void open_sequence(const QStringList& paths);
+  /// Reads and shows another frame of the sequence, from 0.
+  void show_frame(int index);
+  /// Searches the selected align step: all frames, or the one that is shown. Cancelled, it keeps what was matched.
+  void search_frames(bool all);
+  /// The trial of the selected align step on the frame that is shown.
+  void run_trial(TakeTrial take);
+  /// Looks for what still moves between the shown frame and the reference.
+  void look_for_movement();
+  /// Searches the sequence in several ways, and shows what came of each.
+  void compare_ways();
+  /// Writes another stack, whose frames belong to the open ones, with the same transforms.
+  void write_carried(const QStringList& inputs, const QString& target, bool replace);
+  /// Opens what was not saved when a program last ended without leaving.
+  void bring_back();
+  bool has_unsaved_work() const;
+  /// The next file that is opened says that there is unsaved work, if there is.
+  void mention_unsaved_work() { mention_unsaved_ = true; }
+  /// Renders the demo where needed, and opens its chain.
+  void open_demo(const QString& chain = QStringLiteral("wall.fexel.json"));
+  /// Writes the chain; the source is named relative to it.
+  bool save_chain(const QString& path);
+  /// Asks what to do with a chain's file that somebody else has written since; whether it may be replaced.
+  bool may_save_over(const QString& target);
+  void write_out(const QString& path, bool replace);
+  /// What Ctrl+E does: the first time it shows the page that says the file's name and folder.
+  void write_or_show();
+  QString notice() const;
+
+ protected:
+  void dragEnterEvent(QDragEnterEvent*) override;
+  void dropEvent(QDropEvent*) override;
+  void closeEvent(QCloseEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ private:
+  void build_menus();
+  void build_status();
+  QAction* add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
+  /// A key that acts in the whole window, and needs a source.
+  QAction* add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
+  void refresh();
+  /// Whether something long is running, which is then said.
+  bool busy();
+  void say(const QString& text);
+  void say(const Error& error);
+  void remember(const QString& path);
+  void fill_recent();
+  void ask_open();
+  void ask_folder();
+  void ask_carry();
+  void ask_same_again();
+  void ask_figure();
+  void ask_save(bool as);
+  void ask_write_path();
+  /// Whether the open chain may be left: it is saved, or the person says so.
+  bool may_leave();
+  void add_step(const std::string& word, int index);
+  void open_palette(int index);
+  void show_keys();
+  void show_picture_menu(PictureView& view, QPoint global);
+  void show_tile_menu(int tile, QPoint global);
+  /// -1 for a place without a gauge.
+  void show_ledger_menu(int gauge, QPoint global);
+  void show_frame_menu(int frame, QPoint global);
+  void add_gauge_entries(QMenu& menu, int gauge);
+
+  Document document_;
+  Keeper keeper_;
+  Background background_;
+  Background reading_;                                                               // of another frame
+  std::map<int, std::pair<FileInfo, std::shared_ptr<const Pyramid>>> shown_frames_;  // those that were shown last
+  Rail* rail_;
+  ViewArea* views_;
+  Ledger* ledger_;
+  FramesColumn* frames_;
+  Inspector* inspector_;
+  StepPalette* palette_;
+  QWidget* notice_bar_;
+  QLabel* notice_;
+  QLabel* value_;
+  QLabel* calibration_;
+  QLabel* kept_;
+  QLabel* task_;
+  QProgressBar* progress_;
+  QPushButton* cancel_;
+  QMenu* recent_;
+  bool mention_unsaved_ = false;
+  QAction* undo_;
+  QAction* redo_;
+  /// Entries of the bar that other menus have, too.
+  struct Actions {
+    QAction *add, *copy, *paste, *left, *right, *rename, *remove, *gauge, *fit, *one_to_one, *flag_a, *flag_b, *keep,
+        *proof, *figure, *write;
+  } actions_{};
+  std::vector<QAction*> need_source_;
+  std::vector<QAction*> need_step_;
+  QString last_folder_;
+};
+
+}  // namespace fexel

@@ -158,9 +158,6 @@ TEST_CASE("one set is rendered alone, and known from the others", "[demo]") {
   CHECK(demo_is_there(scratch.path(), "roundel.fexel.json"));
   CHECK_FALSE(demo_is_there(scratch.path(), "card.fexel.json"));
   CHECK_FALSE(demo_is_there(scratch.path()));
-  write_demo(scratch.path(), {}, "card.fexel.json");
-  CHECK(demo_is_there(scratch.path(), "roundel.fexel.json"));
-  CHECK(demo_is_there(scratch.path(), "card.fexel.json"));
   CHECK(checksum(scratch / "roundel.png") == checksum(made().scratch / "roundel.png"));
   std::filesystem::remove(scratch / "roundel.png");
   CHECK_FALSE(demo_is_there(scratch.path(), "roundel.fexel.json"));

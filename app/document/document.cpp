@@ -1,6 +1,6 @@
 #include "app/document/document.h"
 
-#include "app/pipeline/tile.h"
+#include "app/steps/step_titles.h"
 
 #include "run/run.h"
 

@@ -3,6 +3,7 @@
 #include <QAbstractButton>
 
 #include "app/document/document.h"
+#include "app/steps/step_titles.h"
 
 namespace fexel {
 
@@ -48,26 +49,7 @@ class Tile : public QAbstractButton {
   QPoint pressed_;
 };
 
-/// What a step's tile says under its name: the one number that matters.
-QString parameter_text(const Step& step, const Station& made);
-/// "Rectify", "Crop", "Quarter turn".
-QString step_title(const std::string& word);
-/// A step as sentences name it: by its own name in quotes, or its title in small letters.
-QString called(const Step& step);
 /// What stands on a tile: "Source", "Result", or the step's name or title.
 QString tile_title(const Document& document, int tile);
-/// The words of all steps in the order of the work.
-const std::vector<std::string>& steps_in_order();
-/// What the step is for, in half a sentence.
-QString step_purpose(const std::string& word);
-/// Whether a step is what someone looks for: each of the words wanted is in its title, its purpose, or among other
-/// words for it.
-bool step_answers(const std::string& word, const QString& wanted);
-/// "2400 × 1600 px · 0.25 mm/px".
-QString size_text(const Station& station);
-/// What a pixel stands for, as "0.1 mm/px".
-QString pixel_text(const PixelSize& pixel);
-/// What a picture stands for, as "170 × 125 mm".
-QString extent_text(Size size, const PixelSize& pixel);
 
 }  // namespace fexel

@@ -8,7 +8,7 @@
 #include "app/ui/fields.h"
 #include "app/window/inspector.h"
 #include "app/ui/text.h"
-#include "app/pipeline/tile.h"
+#include "app/steps/step_titles.h"
 
 namespace fexel {
 

@@ -27,6 +27,13 @@ inline QString with_plain_minus(QString text) {
   return text.replace(QChar(0x2212), '-');
 }
 
+/// "2400 × 1600 px · 0.25 mm/px".
+QString size_text(const Station& station);
+/// What a pixel stands for, as "0.1 mm/px".
+QString pixel_text(const PixelSize& pixel);
+/// What a picture stands for, as "170 × 125 mm".
+QString extent_text(Size size, const PixelSize& pixel);
+
 /// How a station's pixels came about since the source.
 inline QString how_made(const Layout& layout, int station) {
   if (is_exact_station(layout, station)) return QObject::tr("exact");

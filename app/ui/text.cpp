@@ -1,0 +1,23 @@
+#include "app/ui/text.h"
+
+namespace fexel {
+
+QString pixel_text(const PixelSize& pixel) {
+  const QString unit = unit_text(pixel.unit);
+  return pixel.square()
+             ? QString("%1 %2/px").arg(text_of(short_number(pixel.mean())), unit)
+             : QString("%1 × %2 %3/px").arg(text_of(short_number(pixel.x)), text_of(short_number(pixel.y)), unit);
+}
+
+QString size_text(const Station& s) {
+  const QString text = QString("%1 × %2 px").arg(s.size.width).arg(s.size.height);
+  return s.pixel ? text + " · " + pixel_text(*s.pixel) : text;
+}
+
+QString extent_text(Size size, const PixelSize& pixel) {
+  return QString("%1 × %2 %3")
+      .arg(text_of(short_number(size.width * pixel.x)), text_of(short_number(size.height * pixel.y)),
+           unit_text(pixel.unit));
+}
+
+}  // namespace fexel

@@ -3,8 +3,8 @@
 #include <QCommandLineParser>
 #include <QFileInfo>
 
-#include "app/window/main_window.h"
 #include "app/ui/theme.h"
+#include "app/window/main_window.h"
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);

@@ -85,7 +85,7 @@ void print_shape_rows(int runs) {
   std::vector<std::byte> from(std::size_t{width} * height, std::byte{1}), to(from.size());
   const double copy = timed(runs, [&] { std::memcpy(to.data(), from.data(), from.size()); }).middle;
   const int fewer = std::min(runs, 3);
-  print("even contrast", "u8", timed(fewer, [&] { equalised(*picture, 64, 2); }), copy, 25, "x memcpy");
+  print("local contrast", "u8", timed(fewer, [&] { equalised(*picture, 64, 2); }), copy, 25, "x memcpy");
   print("median, radius 2", "u8", timed(fewer, [&] { median(*picture, 2); }), copy, 40, "x memcpy");
   print("Gaussian, radius 8", "u8", timed(fewer, [&] { gaussian(*picture, 8); }), copy, 12, "x memcpy");
 }

@@ -13,9 +13,9 @@
 #include <filesystem>
 #include <fstream>
 
-#include "app/window/main_window.h"
-#include "app/ui/theme.h"
 #include "app/canvas/view_area.h"
+#include "app/ui/theme.h"
+#include "app/window/main_window.h"
 #include "bench/stolen.h"
 
 namespace {

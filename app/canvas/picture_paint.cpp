@@ -3,9 +3,9 @@
 
 #include "app/canvas/canvas_overlay.h"
 #include "app/canvas/picture_view.h"
+#include "app/pipeline/tile.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
 #include "quality/uncertainty.h"
 
 namespace fexel {

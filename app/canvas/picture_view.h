@@ -5,8 +5,8 @@
 #include <QWidget>
 
 #include "app/canvas/cost_map.h"
-#include "app/document/document.h"
 #include "app/compare/kept.h"
+#include "app/document/document.h"
 #include "app/document/renderer.h"
 #include "app/steps/step_handles.h"
 

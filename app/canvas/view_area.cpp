@@ -18,8 +18,8 @@
 #include <array>
 
 #include "app/canvas/canvas_overlay.h"
-#include "app/ui/fields.h"
 #include "app/compare/proof_sheet.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 

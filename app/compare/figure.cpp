@@ -7,11 +7,11 @@
 #include <QSvgGenerator>
 #include <array>
 
+#include "app/canvas/view_area.h"
 #include "app/document/document.h"
+#include "app/pipeline/tile.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
-#include "app/canvas/view_area.h"
 
 namespace fexel {
 namespace {

@@ -1,7 +1,7 @@
 #include "app/compare/loss_spot.h"
 
-#include "app/ui/fields.h"
 #include "app/document/renderer.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "quality/round_trip.h"

@@ -299,7 +299,7 @@ QStringList ProofSheet::choices() const {
   const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
   if (std::holds_alternative<TurnStep>(kind) || std::holds_alternative<ShiftStep>(kind) ||
       std::holds_alternative<TiltStep>(kind))
-    out << tr("frame");
+    out << tr("output size");
   if (std::holds_alternative<ReduceStep>(kind)) out << tr("reduction");
   if (std::holds_alternative<DenoiseStep>(kind)) out << tr("denoising");
   if (std::holds_alternative<FitStep>(kind)) out << tr("model");
@@ -333,7 +333,7 @@ std::vector<Proof> ProofSheet::proofs() const {
     if (std::holds_alternative<ReduceStep>(step(copy))) {
       const std::pair<QString, QString> takes[] = {{tr("first sample"), tr("samples as they are; may alias")},
                                                    {tr("mean"), tr("least noise, no aliasing to speak of")},
-                                                   {tr("median"), tr("strays vanish")},
+                                                   {tr("median"), tr("outliers vanish")},
                                                    {tr("smallest"), tr("dark things grow")},
                                                    {tr("largest"), tr("bright things grow")}};
       for (int i = 0; i < 5; ++i)
@@ -343,7 +343,7 @@ std::vector<Proof> ProofSheet::proofs() const {
       for (const bool median : {true, false})
         for (const double radius : {1.0, 2.0, 3.0})
           add((median ? tr("median, %1 px") : tr("Gaussian, %1 px")).arg(radius),
-              median ? tr("edges stay, strays vanish") : tr("noise and detail go down together"), [&](Chain& c) {
+              median ? tr("edges stay, outliers vanish") : tr("noise and detail go down together"), [&](Chain& c) {
                 auto& denoise = std::get<DenoiseStep>(step(c));
                 denoise.median = median;
                 denoise.radius = radius;
@@ -426,7 +426,7 @@ void ProofSheet::build() {
     cell->show();
   }
   if (had_focus && focused < static_cast<int>(cells_.size())) cells_[static_cast<std::size_t>(focused)]->setFocus();
-  differences_->setEnabled(choice_ != 2 || names.last() != tr("frame"));
+  differences_->setEnabled(choice_ != 2 || names.last() != tr("output size"));
   redraw();
 }
 

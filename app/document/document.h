@@ -7,9 +7,9 @@
 
 #include "chain/evaluate.h"
 #include "chain/masks.h"
-#include "quality/uncertainty.h"
 #include "files/picture.h"
 #include "image/pyramid.h"
+#include "quality/uncertainty.h"
 #include "run/align_search.h"
 #include "run/frames.h"
 #include "run/write_frames.h"

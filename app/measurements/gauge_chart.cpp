@@ -1,9 +1,9 @@
 #include "app/measurements/gauge_chart.h"
 #include "app/ui/text.h"
 
-#include "app/ui/chart.h"
 #include "app/document/follow.h"
 #include "app/measurements/gauge_model.h"
+#include "app/ui/chart.h"
 #include "app/ui/theme.h"
 
 namespace fexel {

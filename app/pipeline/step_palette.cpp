@@ -5,10 +5,10 @@
 #include <QListWidget>
 #include <QVBoxLayout>
 
+#include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
 
 namespace fexel {
 

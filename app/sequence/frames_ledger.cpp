@@ -2,10 +2,10 @@
 
 #include <QHeaderView>
 
-#include "app/ui/chart.h"
-#include "app/ui/fields.h"
 #include "app/document/follow.h"
 #include "app/sequence/frames_column.h"
+#include "app/ui/chart.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 

@@ -87,7 +87,7 @@ class AlignPage : public StepPage<AlignStep> {
     column()->addWidget(moves_said_);
     connect(&this->document(), &Document::still_moving_changed, this, [this] { show_movement(); });
     head(tr("Trial"));
-    button(tr("How far to trust it on this material"),
+    button(tr("Test the accuracy on this frame"),
            [this] { Q_EMIT trial_wanted([this](const Trial& t) { show_trial(t); }); });
     trial_said_ = fields::sentence(tr("What the trial said"));
     column()->addWidget(trial_said_);

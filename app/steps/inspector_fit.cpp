@@ -5,11 +5,11 @@
 #include <QRegularExpression>
 #include <QTableWidget>
 
+#include "app/pipeline/tile.h"
 #include "app/steps/step_handles.h"
 #include "app/steps/step_page.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
 
 namespace fexel {
 namespace {
@@ -23,7 +23,7 @@ class FitPage : public StepPage<FitStep> {
     choice(
         tr("model"), models, [](const FitStep& s) { return static_cast<int>(s.model); },
         [](FitStep& s, int i) { s.model = static_cast<Model>(i); });
-    robust_ = new QCheckBox(tr("leave strays out"));
+    robust_ = new QCheckBox(tr("exclude outliers"));
     robust_->setAccessibleName(robust_->text());
     row({}, robust_);
     connect(robust_, &QCheckBox::clicked, this, [this](bool on) { take([&](FitStep& s) { s.robust = on; }); });
@@ -61,7 +61,7 @@ class FitPage : public StepPage<FitStep> {
     pasted_ = fields::sentence(tr("What was pasted"));
     pasted_->hide();
     column()->addWidget(pasted_);
-    head(tr("The frame"));
+    head(tr("Output size"));
     frame_size();
     finish();
     show_with([this](const FitStep& s) {
@@ -97,17 +97,17 @@ class FitPage : public StepPage<FitStep> {
         table_->setItem(i, k + 1, item);
       }
       QString off;
-      bool stray = false;
+      bool outlier = false;
       if (fitted_) {
         const Point d = fitted_->residuals[static_cast<std::size_t>(i)];
         off = text_of(number_text(std::hypot(d.x, d.y), 2));
-        stray = is_stray(s, i);
+        outlier = is_outlier(s, i);
       }
       auto* item = new QTableWidgetItem(off);
-      if (stray) item->setToolTip(tr("A stray: it disagrees with the rest"));
+      if (outlier) item->setToolTip(tr("An outlier: it disagrees with the rest"));
       item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-      if (stray) item->setForeground(theme().brick);
+      if (outlier) item->setForeground(theme().brick);
       table_->setItem(i, 3, item);
     }
   }
@@ -154,7 +154,7 @@ class FitPage : public StepPage<FitStep> {
     fields::say(pasted_, tr("%1 pairs.").arg(pairs.size()));
     take([&](FitStep& s) { s.pairs = pairs; });
   }
-  bool is_stray(const FitStep& s, int i) const {
+  bool is_outlier(const FitStep& s, int i) const {
     const auto k = static_cast<std::size_t>(i);
     return s.pairs[k].use && !(fitted_->weights[k] > 0);
   }
@@ -163,13 +163,13 @@ class FitPage : public StepPage<FitStep> {
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
-    QStringList strays;
+    QStringList outliers;
     for (int i = 0; i < static_cast<int>(s.pairs.size()); ++i)
-      if (is_stray(s, i)) strays << text_of(label_of(s, i));
-    if (strays.size() == 1)
-      said << tr("%1 counts for nothing: it disagrees with the rest.").arg(strays.front());
-    else if (!strays.isEmpty())
-      said << tr("%1 count for nothing: they disagree with the rest.").arg(strays.join(", "));
+      if (is_outlier(s, i)) outliers << text_of(label_of(s, i));
+    if (outliers.size() == 1)
+      said << tr("%1 counts for nothing: it disagrees with the rest.").arg(outliers.front());
+    else if (!outliers.isEmpty())
+      said << tr("%1 count for nothing: they disagree with the rest.").arg(outliers.join(", "));
     if (const auto equal = equal_pairs(s))
       said << tr("Pairs %1 and %2 begin at the same place: they count twice there.")
                   .arg(text_of(label_of(s, equal->first)), text_of(label_of(s, equal->second)));

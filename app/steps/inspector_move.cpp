@@ -5,8 +5,8 @@
 
 #include <Eigen/LU>
 
-#include "app/steps/step_page.h"
 #include "app/pipeline/tile.h"
+#include "app/steps/step_page.h"
 
 namespace fexel {
 namespace {
@@ -57,7 +57,7 @@ class TurnPage : public StepPage<TurnStep> {
     });
     head(tr("About"));
     centre(&TurnStep::centre);
-    head(tr("The frame"));
+    head(tr("Output size"));
     segments(
         tr("Frame"), extent_names(), [](const TurnStep& s) { return static_cast<int>(s.extent); },
         [](TurnStep& s, int i) { s.extent = static_cast<Extent>(i); });
@@ -101,7 +101,7 @@ class ShiftPage : public StepPage<ShiftStep> {
     number(
         tr("down"), -largest_side, largest_side, 3, tr("px"), [](const ShiftStep& s) { return s.dy; },
         [](ShiftStep& s, double v) { s.dy = v; });
-    head(tr("The frame"));
+    head(tr("Output size"));
     segments(
         tr("Frame"), extent_names().mid(0, 2), [](const ShiftStep& s) { return s.extent == Extent::keep ? 1 : 0; },
         [](ShiftStep& s, int i) { s.extent = i == 1 ? Extent::keep : Extent::grow; });
@@ -138,7 +138,7 @@ class MatrixPage : public StepPage<MatrixStep> {
     pasted_->hide();
     column()->addWidget(pasted_);
     button(tr("Change nothing (identity)"), [this] { take([](MatrixStep& s) { s.matrix = Matrix3::Identity(); }); });
-    head(tr("The frame"));
+    head(tr("Output size"));
     frame_size();
     finish();
   }

@@ -1,11 +1,11 @@
-/// Pages of steps that change samples: bands, even contrast, high-pass, denoise, convolve.
+/// Pages of steps that change samples: bands, local contrast, high-pass, denoise, convolve.
 #include <QFontDatabase>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 
+#include "app/pipeline/tile.h"
 #include "app/steps/step_page.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
 
 namespace fexel {
 namespace {
@@ -140,7 +140,8 @@ class DenoisePage : public StepPage<DenoiseStep> {
   QString says(const DenoiseStep& s, const StepInput&, const Station&) override {
     if (s.median) {
       const int side = 2 * static_cast<int>(s.radius) + 1;
-      return tr("Each sample is the middle one of %1 × %1. Single strays vanish, edges stay; things smaller than about "
+      return tr("Each sample is the middle one of %1 × %1. Single outliers vanish, edges stay; things smaller than "
+                "about "
                 "%2 px vanish, too.")
           .arg(side)
           .arg(s.radius + 1);

@@ -1,6 +1,6 @@
+#include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
 #include "app/window/inspector.h"
-#include "app/pipeline/tile.h"
 
 namespace fexel {
 namespace {

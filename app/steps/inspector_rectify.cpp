@@ -4,14 +4,14 @@
 
 #include "app/document/background.h"
 #include "app/ui/fields.h"
-#include "app/window/inspector.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
+#include "app/window/inspector.h"
 #include "chain/edit.h"
-#include "quality/uncertainty.h"
 #include "measure/bow.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
+#include "quality/uncertainty.h"
 
 namespace fexel {
 namespace {

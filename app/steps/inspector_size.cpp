@@ -1,7 +1,7 @@
 /// Pages of steps that change a picture's size: resize, reduce, pad.
+#include "app/pipeline/tile.h"
 #include "app/steps/step_page.h"
 #include "app/ui/text.h"
-#include "app/pipeline/tile.h"
 
 namespace fexel {
 namespace {

@@ -6,8 +6,8 @@
 #include "app/document/background.h"
 #include "app/steps/plane_drawing.h"
 
-#include "app/steps/step_page.h"
 #include "app/pipeline/tile.h"
+#include "app/steps/step_page.h"
 #include "measure/rim.h"
 
 namespace fexel {
@@ -49,7 +49,7 @@ class TiltPage : public StepPage<TiltStep> {
         [](TiltStep& s, double v) { s.distance = v; });
     head(tr("About"));
     centre(&TiltStep::centre);
-    head(tr("The frame"));
+    head(tr("Output size"));
     segments(
         tr("Frame"), {tr("grow"), tr("keep")}, [](const TiltStep& s) { return s.extent == Extent::keep ? 1 : 0; },
         [](TiltStep& s, int i) { s.extent = i == 1 ? Extent::keep : Extent::grow; });

@@ -5,10 +5,10 @@
 #include <QComboBox>
 #include <QGridLayout>
 
-#include "app/ui/fields.h"
-#include "app/window/inspector.h"
-#include "app/ui/text.h"
 #include "app/steps/step_titles.h"
+#include "app/ui/fields.h"
+#include "app/ui/text.h"
+#include "app/window/inspector.h"
 
 namespace fexel {
 

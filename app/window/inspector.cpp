@@ -7,8 +7,8 @@
 #include <QStackedLayout>
 #include <QVBoxLayout>
 
-#include "app/ui/fields.h"
 #include "app/document/follow.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "chain/edit.h"
@@ -55,7 +55,7 @@ void InspectorPage::show_switch() {
 void InspectorPage::add_problem() {
   problem_ = fields::sentence(tr("What is wrong"));
   column_->addWidget(problem_);
-  remedy_ = new QPushButton(tr("Put it right"));
+  remedy_ = new QPushButton(tr("Fix it"));
   remedy_->setAccessibleName(remedy_->text());
   remedy_->hide();
   column_->addWidget(remedy_);
@@ -67,7 +67,7 @@ void InspectorPage::add_problem() {
     const auto remedy = remedied(step, input_of_step(document_.layout(), index));
     if (!remedy) return;
     step = remedy->step;
-    document_.edit_chain(tr("put right"), chain);
+    document_.edit_chain(tr("fix"), chain);
   });
 }
 
@@ -83,7 +83,7 @@ bool InspectorPage::show_problem() {
     remedy_->setText(remedy->begun_again ? tr("Begin again with values that work") : tr("Move it into the picture"));
     remedy_->setAccessibleName(remedy_->text());
   }
-  if (problem) check(tr("The step is left out until this is mended."));
+  if (problem) check(tr("The step is left out until this is fixed."));
   return problem.has_value();
 }
 

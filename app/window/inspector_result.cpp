@@ -6,12 +6,12 @@
 #include <QLineEdit>
 #include <QRegularExpression>
 
-#include "app/ui/fields.h"
-#include "app/window/inspector.h"
 #include "app/compare/loss_spot.h"
-#include "app/window/main_window.h"
-#include "app/ui/text.h"
 #include "app/pipeline/tile.h"
+#include "app/ui/fields.h"
+#include "app/ui/text.h"
+#include "app/window/inspector.h"
+#include "app/window/main_window.h"
 #include "chain/evaluate.h"
 
 namespace fexel {
@@ -108,7 +108,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
     say_folder();
   });
 
-  p.carry = new QPushButton(tr("Give the same to another stack…"));
+  p.carry = new QPushButton(tr("Apply the transforms to another stack…"));
   p.carry->setAccessibleName(p.carry->text());
   p.carry->setToolTip(
       tr("Other bands or a copy of the same frames: each gets the transform of the frame with its number"));

@@ -1,11 +1,11 @@
 #include <QDate>
 #include <QFileInfo>
 
-#include "app/ui/fields.h"
-#include "app/window/inspector.h"
-#include "app/steps/masks_panel.h"
-#include "app/ui/text.h"
 #include "app/pipeline/tile.h"
+#include "app/steps/masks_panel.h"
+#include "app/ui/fields.h"
+#include "app/ui/text.h"
+#include "app/window/inspector.h"
 #include "quality/uncertainty.h"
 
 namespace fexel {

@@ -9,8 +9,8 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
-#include "app/ui/fields.h"
 #include "app/measurements/gauge_chart.h"
+#include "app/ui/fields.h"
 #include "app/ui/theme.h"
 
 namespace fexel {

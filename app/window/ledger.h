@@ -2,8 +2,8 @@
 /// The table and chart below the pictures.
 #include <QWidget>
 
-#include "app/sequence/frames_ledger.h"
 #include "app/measurements/gauge_model.h"
+#include "app/sequence/frames_ledger.h"
 
 class QLabel;
 class QPushButton;

@@ -5,17 +5,17 @@
 #include <QScreen>
 #include <QStandardPaths>
 
-#include "app/ui/fields.h"
-#include "app/sequence/frames_column.h"
-#include "app/window/inspector.h"
-#include "app/window/ledger.h"
+#include "app/canvas/view_area.h"
 #include "app/compare/loss_spot.h"
 #include "app/compare/proof_sheet.h"
 #include "app/pipeline/rail.h"
 #include "app/pipeline/step_palette.h"
+#include "app/sequence/frames_column.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/canvas/view_area.h"
+#include "app/window/inspector.h"
+#include "app/window/ledger.h"
 
 namespace fexel {
 MainWindow::MainWindow(const QString& unsaved_folder)

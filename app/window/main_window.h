@@ -4,8 +4,8 @@
 
 #include "app/document/background.h"
 #include "app/document/document.h"
-#include "app/window/inspector.h"
 #include "app/document/keeper.h"
+#include "app/window/inspector.h"
 
 class QAction;
 class QLabel;

@@ -4,14 +4,14 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include "app/canvas/view_area.h"
 #include "app/compare/figure.h"
-#include "app/window/inspector.h"
-#include "app/window/main_window.h"
 #include "app/compare/proof_sheet.h"
+#include "app/pipeline/tile.h"
 #include "app/steps/step_handles.h"
 #include "app/ui/text.h"
-#include "app/pipeline/tile.h"
-#include "app/canvas/view_area.h"
+#include "app/window/inspector.h"
+#include "app/window/main_window.h"
 #include "chain/evaluate.h"
 #include "demo/demo.h"
 #include "run/run.h"

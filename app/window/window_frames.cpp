@@ -1,11 +1,11 @@
 /// What the window does with sequences: opening, showing and searching their frames, writing them.
 #include <QFileDialog>
 
-#include "app/window/inspector.h"
-#include "app/window/main_window.h"
-#include "app/ui/text.h"
 #include "app/canvas/view_area.h"
 #include "app/compare/ways_sheet.h"
+#include "app/ui/text.h"
+#include "app/window/inspector.h"
+#include "app/window/main_window.h"
 #include "run/run.h"
 
 namespace fexel {

@@ -3,15 +3,15 @@
 #include <QClipboard>
 #include <QHeaderView>
 
+#include "app/canvas/view_area.h"
+#include "app/pipeline/rail.h"
+#include "app/pipeline/step_palette.h"
+#include "app/pipeline/tile.h"
 #include "app/sequence/frames_column.h"
+#include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
 #include "app/window/main_window.h"
-#include "app/pipeline/rail.h"
-#include "app/pipeline/step_palette.h"
-#include "app/ui/text.h"
-#include "app/pipeline/tile.h"
-#include "app/canvas/view_area.h"
 
 namespace fexel {
 

@@ -3,9 +3,9 @@
 #include <string>
 #include <vector>
 
-#include "steps/steps.h"
 #include "measure/gauge.h"
 #include "resample/kernels/kernel.h"
+#include "steps/steps.h"
 
 namespace fexel {
 

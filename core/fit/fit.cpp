@@ -121,7 +121,7 @@ Matrix3 projective(const Weighted& w) {
   const auto side = [&](Point p) { return m(2, 0) * p.x + m(2, 1) * p.y + m(2, 2); };
   for (const Point p : w.from) (side(w.of_from(p)) > 0 ? positive : negative) += 1;
   if (positive > 0 && negative > 0)
-    refuse("The points lie on both sides of a horizon: some pair is wrong.", "Check the pairs, or leave strays out.");
+    refuse("The points lie on both sides of a horizon: some pair is wrong.", "Check the pairs, or exclude outliers.");
   if (negative > 0) m = -m;
   m /= m.norm();
   // Levenberg and Marquardt on eight numbers: the largest stays.
@@ -299,7 +299,7 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
       out.weights[i] = weight;
     }
     if (std::ranges::count_if(out.weights, [](double v) { return v > 0; }) < pairs_needed(model))
-      refuse("Too many pairs disagree for any to be believed.", "Check the pairs, or fit without leaving strays out.");
+      refuse("Too many pairs disagree for any to be believed.", "Check the pairs, or fit without excluding outliers.");
     if (change < 1e-6) break;
   }
   double sum = 0;

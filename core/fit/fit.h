@@ -24,7 +24,7 @@ struct PointPair {
 struct Fit {
   Map map;                       ///< carries `from` to `to`
   std::vector<Point> residuals;  ///< fitted minus given, in `to`, of every pair, used or not
-  std::vector<double> weights;   ///< 0 for pairs that are not used, and for strays where the fit is robust; at most 1
+  std::vector<double> weights;   ///< 0 for pairs that are not used, and for outliers where the fit is robust; at most 1
   double rms = 0;                ///< sqrt(mean(dx^2 + dy^2)) over the pairs used
   int used = 0;
 };

@@ -31,7 +31,7 @@ struct EdgeLine {
 
 /// Fits a line along the side from `from` to `to`, whose edge lies within `reach` pixels of it (station pixels). Across
 /// the side at every few pixels the steepest place of the smoothed picture is found (J. Canny, 1986, "A computational
-/// approach to edge detection"), and a line is laid through them with weights that leave out strays (J. W. Tukey's
+/// approach to edge detection"), and a line is laid through them with weights that exclude outliers (J. W. Tukey's
 /// biweight). Where two edges of opposite direction run side by side, their middle is a candidate too; the candidate
 /// nearest to what was given is taken. Nothing where no straight edge stands out.
 std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, double reach);

@@ -15,7 +15,7 @@ struct Rim {
   int used = 0, places = 0;  ///< arcs that agree, of those that were looked at
 };
 
-/// A circle through points, by least squares on their distances from it, with weights that leave out strays (J. W.
+/// A circle through points, by least squares on their distances from it, with weights that exclude outliers (J. W.
 /// Tukey's biweight). Nothing for fewer than three points or points on a line. Source: W. Gander, G. H.
 /// Golub, R. Strebel, 1994, "Least-squares fitting of circles and ellipses".
 std::optional<Rim> fit_circle(const std::vector<Point>& points);

@@ -6,15 +6,15 @@
 
 #include "resample/coordinates/clip_spans.h"
 #include "resample/kernels/footprint.h"
-#include "resample/paths/copy.h"
 #include "resample/kernels/prefilter.h"
+#include "resample/paths/antialias.h"
+#include "resample/paths/copy.h"
+#include "resample/paths/digital_lines.h"
 #include "resample/paths/row_float.h"
+#include "resample/paths/row_int16.h"
 #include "resample/paths/sampler.h"
 #include "resample/paths/separable.h"
-#include "resample/paths/digital_lines.h"
 #include "resample/paths/tile.h"
-#include "resample/paths/antialias.h"
-#include "resample/paths/row_int16.h"
 
 namespace fexel {
 namespace {

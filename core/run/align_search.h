@@ -3,8 +3,8 @@
 #include "align/residual.h"
 #include "align/sequence.h"
 #include "align/trial.h"
-#include "steps/steps.h"
 #include "run/frames.h"
+#include "steps/steps.h"
 
 namespace fexel {
 

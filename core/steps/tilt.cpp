@@ -61,8 +61,7 @@ StepGeometry geometry_of(const TiltStep& step, const StepInput& input) {
     low = {std::min(low.x, p->x), std::min(low.y, p->y)};
     high = {std::max(high.x, p->x), std::max(high.y, p->y)};
   }
-  out.size = {holding_size(high.x - low.x, "/distance"),
-              holding_size(high.y - low.y, "/distance")};
+  out.size = {holding_size(high.x - low.x, "/distance"), holding_size(high.y - low.y, "/distance")};
   const Point middle = out.size.middle();
   out.map = Map(translation(middle.x - (low.x + high.x) / 2, middle.y - (low.y + high.y) / 2) * about);
   return out;

@@ -71,8 +71,8 @@ void read_step(JsonReader& in, TurnStep& step) {
   step.degrees = in.degrees("degrees", -most_degrees, most_degrees);
   if (in.has("centre")) step.centre = JsonReader::point(in.at("centre"), in.path("centre"));
   if (in.has("extent"))
-    step.extent =
-        static_cast<Extent>(std::ranges::find(extent_words(), in.choice("extent", extent_words())) - extent_words().begin());
+    step.extent = static_cast<Extent>(std::ranges::find(extent_words(), in.choice("extent", extent_words())) -
+                                      extent_words().begin());
 }
 
 void write_step(Json& out, const TurnStep& step) {

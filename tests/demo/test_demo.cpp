@@ -3,14 +3,14 @@
 #include <catch2/catch.hpp>
 #include <random>
 
-#include "quality/distortion_maps.h"
 #include "chain/evaluate.h"
-#include "quality/uncertainty.h"
 #include "demo/demo.h"
 #include "files/picture.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
 #include "measure/rim.h"
+#include "quality/distortion_maps.h"
+#include "quality/uncertainty.h"
 #include "run/align_search.h"
 #include "tests/support.h"
 #include "text/json.h"

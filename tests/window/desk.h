@@ -5,12 +5,12 @@
 #include <QTest>
 #include <QtWidgets>
 
+#include "app/canvas/view_area.h"
+#include "app/compare/proof_sheet.h"
+#include "app/pipeline/rail.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
 #include "app/window/main_window.h"
-#include "app/compare/proof_sheet.h"
-#include "app/pipeline/rail.h"
-#include "app/canvas/view_area.h"
 #include "chain/evaluate.h"
 #include "quality/uncertainty.h"
 #include "tests/support.h"

@@ -314,7 +314,7 @@ TEST_CASE("an expected length takes its unit, and what is none is said beside th
 
 TEST_CASE("the display range is taken from the picture, all but half a percent at either end", "[hands]") {
   test::Desk desk;
-  // Levels 20 to 219, one column each, and a few strays.
+  // Levels 20 to 219, one column each, and a few outliers.
   Image ramp(400, 300, 1, Depth::u8);
   for (int y = 0; y < 300; ++y)
     for (int x = 0; x < 400; ++x) ramp.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(20 + x / 2);

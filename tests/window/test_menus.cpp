@@ -172,11 +172,11 @@ TEST_CASE("the proof sheet offers what a step can be set to: reductions, noise, 
   CHECK_FALSE(now<DenoiseStep>(desk).median);
   CHECK(now<DenoiseStep>(desk).radius == 3);
   close();
-  sheet = sheet_of("tilt", "frame");
+  sheet = sheet_of("tilt", "output size");
   take(sheet, "keep");
   CHECK(now<TiltStep>(desk).extent == Extent::keep);
   close();
-  sheet = sheet_of("shift", "frame");
+  sheet = sheet_of("shift", "output size");
   take(sheet, "keep");
   CHECK(now<ShiftStep>(desk).extent == Extent::keep);
   close();

@@ -559,13 +559,13 @@ TEST_CASE("a pair that disagrees counts for nothing, and is named", "[pages]") {
   QApplication::clipboard()->setText(rows);
   click(desk, "Paste pairs");
   choose(desk, "model", "affine");
-  if (!desk.named<QCheckBox>("leave strays out")->isChecked()) click(desk, "leave strays out");
+  if (!desk.named<QCheckBox>("exclude outliers")->isChecked()) click(desk, "exclude outliers");
   CHECK(now<FitStep>(desk).robust);
   CHECK(said(desk).contains("p7 counts for nothing"));
   // The others agree, so that the fit is their shift.
   const Map& map = desk.document().layout().result().from_previous;
   CHECK(distance(*map.forward({200, 200}), {205, 197}) < 1e-6);
-  click(desk, "leave strays out");
+  click(desk, "exclude outliers");
   CHECK_FALSE(said(desk).contains("counts for nothing"));
   CHECK(distance(*desk.document().layout().result().from_previous.forward({200, 200}), {205, 197}) > 1);
 }

@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
+#include "app/compare/ways_sheet.h"
 #include "app/sequence/frames_column.h"
 #include "app/steps/masks_panel.h"
-#include "app/compare/ways_sheet.h"
 #include "run/verify.h"
 #include "tests/scene.h"
 #include "tests/window/desk.h"
@@ -302,7 +302,7 @@ TEST_CASE("matching is held to a rectangle that is dragged, and the trial says h
   CHECK(desk.align().region->width == Approx(260).margin(3));
   desk.click("Align all frames");
   CHECK(desk.align().frames[2].matrix(0, 2) == Approx(-8).margin(0.03));
-  desk.click("How far to trust it on this material");
+  desk.click("Test the accuracy on this frame");
   const QString said = desk.named<QLabel>("What the trial said")->text();
   CHECK(said.contains("8 times"));
   CHECK(said.contains("came back within 0.0"));

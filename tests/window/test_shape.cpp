@@ -347,7 +347,7 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   CHECK(desk.document().chain().resampling.edge == Edge::mirror);
   desk.document().undo_stack().undo();
 
-  click(desk.named<QPushButton>("Choice: frame"));
+  click(desk.named<QPushButton>("Choice: output size"));
   REQUIRE(sheet->cells().size() == 3);
   click(desk.named<QPushButton>("Choice: kernel"));
   REQUIRE(all_there());

@@ -174,7 +174,7 @@ TEST_CASE("after Return in every field of every page the window's keys act", "[w
 
 TEST_CASE("after a click on every button of every page the window's keys act", "[window][use]") {
   // These ask for a file.
-  const QStringList dialogs{"Choose the file to write", "Give the same to another stack…"};
+  const QStringList dialogs{"Choose the file to write", "Apply the transforms to another stack…"};
   for (const std::string& page : all_pages()) {
     test::Desk desk;
     show_page(desk, page);

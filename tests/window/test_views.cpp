@@ -1,9 +1,9 @@
 #include <catch2/catch.hpp>
 
 #include "app/canvas/canvas_overlay.h"
+#include "app/pipeline/tile.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
-#include "app/pipeline/tile.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;

@@ -8,8 +8,8 @@
 
 #include <hwy/cache_control.h>
 
-#include "resample/paths/transpose-inl.h"
 #include "resample/paths/int16_taps-inl.h"
+#include "resample/paths/transpose-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {

@@ -6,8 +6,8 @@
 #define FEXEL_RESAMPLE_ROWS_INL_H
 #endif
 
-#include "resample/paths/taps-inl.h"
 #include "resample/coordinates/row_coordinates-inl.h"
+#include "resample/paths/taps-inl.h"
 
 HWY_BEFORE_NAMESPACE();
 namespace fexel {

@@ -6,8 +6,8 @@
 #include "geometry/map.h"
 #include "image/image.h"
 #include "resample/coordinates/map_grid.h"
-#include "resample/kernels/kernel.h"
 #include "resample/coordinates/run.h"
+#include "resample/kernels/kernel.h"
 
 namespace fexel {
 

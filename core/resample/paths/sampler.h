@@ -1,8 +1,8 @@
 #pragma once
 /// The inner loops: a short run of source coordinates in, interpolated samples out.
 #include "image/image.h"
-#include "resample/kernels/kernel.h"
 #include "resample/coordinates/run.h"
+#include "resample/kernels/kernel.h"
 
 namespace fexel {
 

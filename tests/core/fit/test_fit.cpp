@@ -97,7 +97,7 @@ TEST_CASE("residuals are as large as theory says: noise less what the parameters
   }
 }
 
-TEST_CASE("a robust fit leaves strays out and names them", "[fit]") {
+TEST_CASE("a robust fit excludes outliers and names them", "[fit]") {
   auto pairs = pairs_of(bent, 24, 0.3, 5);
   pairs[4].to = pairs[4].to + Point{60, -35};
   pairs[17].to = pairs[17].to + Point{-20, 44};

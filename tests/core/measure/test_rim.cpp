@@ -57,7 +57,7 @@ TEST_CASE("what has no round edge gives no rim", "[rim]") {
   CHECK_FALSE(find_rim({flat, Map()}, {100, 100}, 2, 10));
 }
 
-TEST_CASE("a circle through points leaves strays out and states its uncertainty truly", "[rim]") {
+TEST_CASE("a circle through points excludes outliers and states its uncertainty truly", "[rim]") {
   std::mt19937 random(11);
   std::normal_distribution<double> off(0, 0.2);
   int covered = 0;

@@ -4,9 +4,9 @@
 #include <random>
 
 #include "base/error.h"
+#include "geometry/rectangle.h"
 #include "quality/distortion_maps.h"
 #include "quality/uncertainty.h"
-#include "geometry/rectangle.h"
 
 using namespace fexel;
 

@@ -136,19 +136,19 @@ TEST_CASE("a chain of ten mixed steps has the error of one resampling, and its p
   CHECK(resamplings(layout, layout.last()) == 1);
   const Image out = result_of(chain, source);
   double square = 0;
-  int count = 0, strays = 0;
+  int count = 0, outliers = 0;
   for (int y = 60; y < out.height() - 60; ++y)
     for (int x = 60; x < out.width() - 60; ++x) {
       const Point p{x + 0.5, y + 0.5};
       const Carried at = carry(layout, p, layout.last(), 0);
       if (at.status != CarryStatus::ok || at.point.x < 8 || at.point.y < 8 || at.point.x > 412 || at.point.y > 402)
         continue;
-      strays += distance(carry(layout, at.point, 0, layout.last()).point, p) > 1e-3;
+      outliers += distance(carry(layout, at.point, 0, layout.last()).point, p) > 1e-3;
       square += std::pow(test::value(out, 0, x, y) - test::scene(waves, at.point.x, at.point.y), 2);
       ++count;
     }
   REQUIRE(count > 20000);
-  CHECK(strays == 0);
+  CHECK(outliers == 0);
   const double rms = std::sqrt(square / count), once = test::expected_error(Kernel::cubic, waves);
   INFO("RMS error " << rms << ", of one resampling in theory " << once);
   CHECK(rms < 1.06 * once);  // 0.5 dB

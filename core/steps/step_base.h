@@ -2,6 +2,7 @@
 /// What every step is told, and what it says of what it makes.
 #include <array>
 #include <nlohmann/json_fwd.hpp>
+#include <numbers>
 #include <optional>
 #include <string>
 #include <vector>
@@ -62,6 +63,7 @@ int holding_size(double v, const std::string& where);
 inline constexpr double largest_side = 1e6;
 inline constexpr double most_pixels = 4e9;
 inline constexpr double most_degrees = 1e6;
+inline constexpr double degree = std::numbers::pi / 180;  ///< in radians
 /// The standard uncertainty, in pixels, with which a person places a point by hand.
 inline constexpr double picking = 0.5;
 /// The geometry of a step that changes samples and not where they are; it ends a run.

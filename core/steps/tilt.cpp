@@ -2,15 +2,12 @@
 
 #include <Eigen/Geometry>
 #include <Eigen/LU>
-#include <numbers>
 
 #include "base/error.h"
 #include "text/reader.h"
 
 namespace fexel {
 namespace {
-
-constexpr double degree = std::numbers::pi / 180;
 
 /// Sine and cosine, exact at quarter turns.
 std::pair<double, double> sine_and_cosine(double degrees) {

@@ -1,17 +1,11 @@
 #include "steps/unwrap.h"
 
 #include <fmt/format.h>
-#include <numbers>
 
 #include "base/error.h"
 #include "text/reader.h"
 
 namespace fexel {
-namespace {
-
-constexpr double degree = std::numbers::pi / 180;
-
-}  // namespace
 
 RingShape ring_of(const UnwrapStep& step) {
   if (!(step.outer > step.inner))

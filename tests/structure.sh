@@ -34,6 +34,10 @@ pairs=$(grep -rHo --include='*.h' '^#include "[^"]*"' core app cli demo tests |
 circles=$(echo "$pairs" | tsort 2>&1 >/dev/null | head -n 8 || true)
 [ -z "$circles" ] || say "Headers include each other in a circle: $circles"
 
+# Numbers are read and written with a point, whatever the locale of the desktop.
+by_locale=$(grep -rnE --include='*.h' --include='*.cpp' '\b(stod|stof|atof|strtod|strtof)\(' core app cli demo || true)
+[ -z "$by_locale" ] || say "These go by the locale: $by_locale"
+
 most=25
 crowded=$(find core app cli demo tests bench fuzz -name '*.cpp' -printf '%h\n' | sort | uniq -c |
   awk -v most=$most '$1 > most { print $2 " holds " $1 " sources, more than " most }')

@@ -343,7 +343,7 @@ std::optional<Handle> PictureView::handle_near(QPointF widget) const {
 double PictureView::placed_to(QPointF at, int there) const {
   const Map map = map_between(document_.layout(), station(), there);
   const double scale = map.scale_at(point_of(at)).value_or(1);
-  return std::max(picking, std::stod(short_number(0.5 / (zoom_ * devicePixelRatioF()) * scale, 2)));
+  return std::max(picking, rounded_to(0.5 / (zoom_ * devicePixelRatioF()) * scale, 2));
 }
 
 void PictureView::move_handle(const Handle& handle, QPointF to) {

@@ -280,8 +280,9 @@ void ViewArea::keep(bool on) {
 }
 
 void ViewArea::choose_range() {
-  const bool floats = document_.source() && document_.source()->pixels->base().depth() == Depth::f32;
-  set_range(floats ? range_of_shown(0) : std::nullopt, floats);
+  const auto range = document_.source() ? document_.source()->range : std::nullopt;
+  const bool wide = range && range->second > range->first;
+  set_range(wide ? range : std::nullopt, wide);
 }
 
 void ViewArea::set_range(std::optional<std::pair<double, double>> range, bool chosen) {
@@ -297,7 +298,7 @@ void ViewArea::set_range(std::optional<std::pair<double, double>> range, bool ch
   white_->show_value(range ? range->second : document_.source() ? document_.source()->pixels->base().largest() : 1);
 }
 
-std::optional<std::pair<double, double>> ViewArea::range_of_shown(double left_out) const {
+std::optional<std::pair<double, double>> ViewArea::range_of_shown() const {
   if (!document_.source()) return std::nullopt;
   const Pyramid& source = *document_.source()->pixels;
   // A level of a few hundred pixels tells the range as well, and is there at once.
@@ -317,7 +318,7 @@ std::optional<std::pair<double, double>> ViewArea::range_of_shown(double left_ou
     std::ranges::nth_element(values, at);
     return *at;
   };
-  const double low = rank(left_out), high = rank(1 - left_out);
+  const double low = rank(0.005), high = rank(0.995);
   return high > low ? std::optional(std::pair(low, high)) : std::nullopt;
 }
 
@@ -351,7 +352,7 @@ void ViewArea::build_range_sheet() {
   grid->addWidget(from_picture, 2, 0, 1, 2);
   grid->addWidget(full, 3, 0, 1, 2);
   connect(from_picture, &QPushButton::clicked, this, [this] {
-    if (const auto range = range_of_shown(0.005)) set_range(range);
+    if (const auto range = range_of_shown()) set_range(range);
   });
   connect(full, &QPushButton::clicked, this, [this] { set_range(std::nullopt); });
   grid->addWidget(says, 4, 0, 1, 2);

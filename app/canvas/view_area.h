@@ -87,8 +87,8 @@ class ViewArea : public QWidget {
   void ask(const std::function<void(PictureView&)>& one);
   void build_range_sheet();
   void show_range_sheet(bool on);
-  /// From the samples of the source, leaving out a share of the darkest and of the brightest.
-  std::optional<std::pair<double, double>> range_of_shown(double left_out) const;
+  /// From the samples of the source, leaving out the darkest and brightest half percent.
+  std::optional<std::pair<double, double>> range_of_shown() const;
   /// What a picture is opened with: floating-point samples have no range of their own.
   void choose_range();
   void show_zoom();

@@ -24,9 +24,10 @@ struct OpenSource {
   QString path;
   FileInfo info;
   std::shared_ptr<const Pyramid> pixels;
-  std::vector<FrameFile> frames = {};   ///< of the sequence that is open; none for a single picture
-  int frame = 0;                        ///< the one that is shown, from 0
-  std::vector<WatchedFile> files = {};  ///< all that the frames come from, since they were opened
+  std::vector<FrameFile> frames = {};                   ///< of the sequence that is open; none for a single picture
+  int frame = 0;                                        ///< the one that is shown, from 0
+  std::vector<WatchedFile> files = {};                  ///< all that the frames come from, since they were opened
+  std::optional<std::pair<double, double>> range = {};  ///< of floating-point samples, which have none of their own
 };
 
 /// A picture, or the first frame of a sequence that can be read. Raises what listing and reading raise.

@@ -145,7 +145,8 @@ void Rail::rebuild() {
   scroll_->setWidget(strip);
   // As wide as the chain, so that the result follows it; less where there is no room.
   scroll_->setMaximumWidth(strip->sizeHint().width());
-  delete end_;
+  if (end_) end_->deleteLater();  // its tile may be what asked for this
+  if (end_) end_->hide();
   end_ = end;
   auto* all = static_cast<QHBoxLayout*>(layout());
   while (all->count() > 1) delete all->takeAt(1);

@@ -124,7 +124,7 @@ class RectifyPage : public InspectorPage {
       take([&](RectifyStep& s) {
         s.extent = std::array{RectifyStep::Extent::reference, RectifyStep::Extent::margin,
                               RectifyStep::Extent::whole}[static_cast<std::size_t>(way)];
-        if (way == 1 && s.margin == 0) s.margin = std::stod(short_number(0.1 * std::min(s.width, s.height), 2));
+        if (way == 1 && s.margin == 0) s.margin = rounded_to(0.1 * std::min(s.width, s.height), 2);
       });
     });
     detail_ = new fields::Segments(tr("Pixel size"), {tr("all detail"), tr("pixel size"), tr("pixels")});
@@ -161,7 +161,7 @@ class RectifyPage : public InspectorPage {
       take([&](RectifyStep& s) {
         s.pixel_size.reset();
         s.pixels.reset();
-        if (way == 1 && made().pixel) s.pixel_size = std::stod(short_number(made().pixel->x, 3));
+        if (way == 1 && made().pixel) s.pixel_size = rounded_to(made().pixel->x, 3);
         if (way == 2) s.pixels = made().size;
       });
     });
@@ -228,7 +228,7 @@ class RectifyPage : public InspectorPage {
     pixel_->setSuffix(plane.unit.empty() ? QString() : " " + unit);
     margin_->setSuffix(plane.unit.empty() ? tr(" heights") : " " + unit);
     // Said as the tile and the status bar do.
-    const auto made = [](const PixelSize& p) { return std::stod(short_number(p.square() ? p.mean() : p.x, 4)); };
+    const auto made = [](const PixelSize& p) { return rounded_to(p.square() ? p.mean() : p.x, 4); };
     if (out.pixel) pixel_->show_value(rectify->pixel_size.value_or(made(*out.pixel)));
     pixel_->setVisible(!plane.unit.empty());
     pixel_label_->setVisible(!plane.unit.empty());
@@ -311,7 +311,7 @@ class RectifyPage : public InspectorPage {
     for (const std::size_t end : {std::size_t{0}, std::size_t{1}}) {
       const auto at = from_source.backward(end == 0 ? a.point : b.point);
       const auto scale = at ? from_source.scale_at(*at) : std::nullopt;
-      if (scale) known.picking[end] = std::stod(short_number(gauge.picking[end] * *scale, 3));
+      if (scale) known.picking[end] = rounded_to(gauge.picking[end] * *scale, 3);
     }
     return known;
   }
@@ -344,7 +344,7 @@ class RectifyPage : public InspectorPage {
     take([&](RectifyStep& s) {
       s.shape = static_cast<RectifyStep::Shape>(way);
       if (s.shape == RectifyStep::Shape::ratio && sound && s.extent == RectifyStep::Extent::reference)
-        s.ratio = std::stod(short_number(s.pixels ? s.ratio : double(size.width) / size.height, 4));
+        s.ratio = rounded_to(s.pixels ? s.ratio : double(size.width) / size.height, 4);
       const bool no_unit = s.shape != RectifyStep::Shape::sides &&
                            std::ranges::none_of(s.known, [](const KnownLength& k) { return k.scale; });
       if (no_unit) s.pixel_size.reset();
@@ -371,21 +371,23 @@ class RectifyPage : public InspectorPage {
     propose(true);
   }
 
-  /// A quad of a picture in the coordinates that the step gets; nothing where it is no rectangle there.
-  static std::optional<Quad> carried(Quad quad, const Map& map) {
-    for (Point& p : quad) {
+  /// A rectangle of a picture in the coordinates that the step gets; nothing where it is none there.
+  static std::optional<Proposal> carried(Proposal proposal, const Map& map) {
+    const auto scale = map.scale_at(proposal.corners[0]);
+    for (Point& p : proposal.corners) {
       const auto at = map.forward(p);
-      if (!at) return std::nullopt;
+      if (!at || !scale) return std::nullopt;
       p = {std::round(10 * at->x) / 10, std::round(10 * at->y) / 10};
     }
-    quad = in_order(quad);
-    return check_quad(quad) ? std::nullopt : std::optional(quad);
+    proposal.sigma = std::max(picking, rounded_to(proposal.sigma * *scale, 2));
+    proposal.corners = in_order(proposal.corners);
+    return check_quad(proposal.corners) ? std::nullopt : std::optional(proposal);
   }
 
   /// Which of the proposals the corners are now, from 0; nothing when they are none.
   std::optional<std::size_t> shown_proposal() const {
     const auto* now = step<RectifyStep>();
-    const auto at = now ? std::ranges::find(proposals_, now->corners) : proposals_.end();
+    const auto at = now ? std::ranges::find(proposals_, now->corners, &Proposal::corners) : proposals_.end();
     return at == proposals_.end() ? std::nullopt : std::optional(static_cast<std::size_t>(at - proposals_.begin()));
   }
 
@@ -394,8 +396,8 @@ class RectifyPage : public InspectorPage {
     const auto shown = shown_proposal();
     const std::size_t next_one = shown ? (*shown + 1) % proposals_.size() : 0;
     RectifyStep next = *step<RectifyStep>();
-    next.corners = proposals_[next_one];
-    next.picking = each_corner(picking);
+    next.corners = proposals_[next_one].corners;
+    next.picking = each_corner(proposals_[next_one].sigma);  // until edges or a hand say better
     change(tr("propose a rectangle"), next, merge);
     fields::say(found_, tr("Proposed: rectangle %1 of %2, the most distinct first. Propose again for the next, or drag "
                            "the corners; then take them from edges.")
@@ -408,20 +410,23 @@ class RectifyPage : public InspectorPage {
   void propose(bool by_itself) {
     const auto* rectify = step<RectifyStep>();
     if (!rectify || !document().source() || search_.running()) return;
-    if (proposals_of_ == document().source()->pixels && shown_proposal()) return take_proposal({});
-    proposals_.clear();
-    proposals_of_ = document().source()->pixels;
     const int index = document().selected_step();
     const int run = document().layout().stations[static_cast<std::size_t>(index)].run_start;
+    const Map from_run = map_between(document().layout(), run, index);
+    const bool same = proposals_of_.lock() == document().source()->pixels && proposals_from_ == from_run;
+    if (same && shown_proposal()) return take_proposal({});
+    proposals_.clear();
+    proposals_of_ = document().source()->pixels;
+    proposals_from_ = from_run;
     propose_->setEnabled(false);
     search_.start(
         tr("Looking for a rectangle"),
-        [this, by_itself, before = rectify->corners, run, from_picture = map_between(document().layout(), run, index),
-         pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
+        [this, by_itself, before = rectify->corners, run, from_picture = from_run, pixels = document().source()->pixels,
+         pictures = document().pictures()](const Job& job) -> Background::Finish {
           const auto picture = pictures ? pictures->at(run, job) : pixels;
-          std::vector<Quad> found;
+          std::vector<Proposal> found;
           for (const Proposal& proposal : propose_rectangles(*picture, job))
-            if (const auto quad = carried(proposal.corners, from_picture)) found.push_back(*quad);
+            if (const auto here = carried(proposal, from_picture)) found.push_back(*here);
           return [this, by_itself, before, found] {
             propose_->setEnabled(true);
             edges_->setEnabled(true);
@@ -471,8 +476,7 @@ class RectifyPage : public InspectorPage {
             bowed_ = bowed;
             RectifyStep next = *now;
             next.corners = found.corners;
-            for (std::size_t i = 0; i < 4; ++i)
-              next.picking[i] = std::max(0.01, std::stod(short_number(found.sigma[i], 2)));
+            for (std::size_t i = 0; i < 4; ++i) next.picking[i] = std::max(0.01, rounded_to(found.sigma[i], 2));
             change(tr("corners from edges"), next);
           };
         },
@@ -598,8 +602,9 @@ class RectifyPage : public InspectorPage {
   QPushButton* edges_;
   QLabel* found_;
   std::vector<QCheckBox*> allow_;
-  std::vector<Quad> proposals_;  // of the picture that was searched last
-  std::shared_ptr<const Pyramid> proposals_of_;
+  std::vector<Proposal> proposals_;  // of the picture that was searched last
+  std::weak_ptr<const Pyramid> proposals_of_;
+  Map proposals_from_;  // from that picture to what the step gets
   std::optional<EdgeCorners> last_found_;
   std::optional<BowedLens> bowed_;
   QPushButton* lens_;

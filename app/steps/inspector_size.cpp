@@ -101,12 +101,12 @@ class ResizePage : public StepPage<ResizeStep> {
     s = {};
     s.when_shape_differs = when;
     if (way == 0) {
-      const double factor = std::stod(short_number(double(out.size.width) / in.size.width, 4));
+      const double factor = rounded_to(double(out.size.width) / in.size.width, 4);
       s.scale = {factor, factor};
     } else if (way == 1 || !in.pixel) {
       s.width = out.size.width;
     } else {
-      s.pixel_size = std::stod(short_number(in.pixel->x * in.size.width / out.size.width, 4));
+      s.pixel_size = rounded_to(in.pixel->x * in.size.width / out.size.width, 4);
       s.unit = in.pixel->unit;
     }
     const bool unknown = way == 2 && !in.pixel;

@@ -150,7 +150,9 @@ QLabel* sentence(const QString& accessible_name) {
 
 void say(QLabel* label, const QString& text, bool wrong) {
   label->setText(text);
-  label->setStyleSheet(wrong ? QString("color:%1;").arg(theme().brick.name()) : QString());
+  // A new style is worked out for the label anew, which takes longer than its text.
+  const QString style = wrong ? QString("color:%1;").arg(theme().brick.name()) : QString();
+  if (label->styleSheet() != style) label->setStyleSheet(style);
   label->setVisible(!text.isEmpty() || label->property("reserved").toBool());
 }
 

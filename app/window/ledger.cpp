@@ -140,9 +140,8 @@ void Ledger::refresh() {
   stack_->setCurrentIndex(frames ? 1 : 0);
   title_->setText(frames ? tr("Frames") : tr("Gauges"));
   for (QWidget* button : of_gauges_) button->setVisible(!frames);
-  summary_->setStyleSheet(QString("color:%1;").arg(theme().soft_ink.name()));
   if (frames) {
-    summary_->setText(frames_->summary());
+    fields::say(summary_, frames_->summary());
     return;
   }
   const auto count = document_.chain().gauges.size();

@@ -38,6 +38,7 @@ OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, con
     source.info = *frame.info;
     break;
   }
+  if (source.info.depth == Depth::f32) source.range = range_of_data(source.pixels->base());
   if (source.frames.size() == 1) source.frames.clear();
   return source;
 }

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <charconv>
+
 #include "base/error.h"
 
 namespace fexel {
@@ -61,6 +63,16 @@ std::string number_text(double value, int decimals) {
 int decimals_for(double uncertainty) {
   if (!(uncertainty > 0)) return 2;
   return std::clamp(static_cast<int>(std::ceil(-std::log10(uncertainty) + 0.3)), 0, 6);
+}
+
+double rounded_to(double value, int digits) {
+  return number_in(fmt::format("{:.{}g}", value, digits)).value_or(value);
+}
+
+std::optional<double> number_in(std::string_view text) {
+  double value = 0;
+  const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
+  return code == std::errc() && end != text.data() ? std::optional(value) : std::nullopt;
 }
 
 std::string short_number(double value, int digits) {

@@ -1,5 +1,6 @@
 #pragma once
 /// Units of length, and numbers written for people.
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -30,5 +31,9 @@ std::string number_text(double value, int decimals);
 int decimals_for(double uncertainty);
 /// A factor or size in the shortest form with at most `digits` significant digits, without trailing zeros.
 std::string short_number(double value, int digits = 4);
+/// The nearest number of so many significant digits, as short_number() shows it.
+double rounded_to(double value, int digits);
+/// The number that a text begins with, with a point whatever the locale; nothing where there is none.
+std::optional<double> number_in(std::string_view text);
 
 }  // namespace fexel

@@ -42,7 +42,7 @@ Step sensible_step(const std::string& word, const StepInput& input) {
     step.corners = {Point{0.2 * w, 0.2 * h}, Point{0.8 * w, 0.2 * h}, Point{0.8 * w, 0.8 * h}, Point{0.2 * w, 0.8 * h}};
     // Nobody has said how large it is: no unit is made up.
     step.shape = RectifyStep::Shape::ratio;
-    step.ratio = std::stod(short_number(w / h, 4));
+    step.ratio = rounded_to(w / h, 4);
     return {step, true, {}};
   }
   const auto plain = [](const StepKind& kind) { return Step{kind, true, {}}; };

@@ -38,6 +38,20 @@ T as_icc(T sample, int band) {
   return sample;
 }
 
+using Transform = std::unique_ptr<void, void (*)(void*)>;
+
+/// To sRGB; nothing where the profile is no such thing. Not cached, so that all threads may use it; not through a
+/// table, which is a few levels off.
+Transform transform_of(Colours colours, Depth depth, const std::vector<unsigned char>& profile) {
+  const Profile from = is_lab(colours) ? Profile{cmsCreateLab2Profile(nullptr), cmsCloseProfile} : opened(profile);
+  const Profile to{cmsCreate_sRGBProfile(), cmsCloseProfile};
+  if (!from || !to) return {nullptr, cmsDeleteTransform};
+  return {
+      cmsCreateTransform(from.get(), layout_of(colours, depth), to.get(), depth == Depth::u8 ? TYPE_RGB_8 : TYPE_RGB_16,
+                         INTENT_RELATIVE_COLORIMETRIC, cmsFLAGS_NOCACHE | cmsFLAGS_NOOPTIMIZE),
+      cmsDeleteTransform};
+}
+
 }  // namespace
 
 std::string name_of(Colours colours) {
@@ -49,20 +63,13 @@ bool convertible(Colours colours, const std::vector<unsigned char>& profile) {
   if (colours == Colours::plain || profile.empty()) return false;
   const Profile inks = opened(profile);
   return inks && cmsGetColorSpace(inks.get()) == cmsSigCmykData &&
-         cmsIsIntentSupported(inks.get(), INTENT_RELATIVE_COLORIMETRIC, LCMS_USED_AS_INPUT) != 0;
+         cmsIsIntentSupported(inks.get(), INTENT_RELATIVE_COLORIMETRIC, LCMS_USED_AS_INPUT) != 0 &&
+         transform_of(colours, Depth::u8, profile) != nullptr;
 }
 
 Image to_srgb(const Image& stored, Colours colours, const std::vector<unsigned char>& profile, const Job& job) {
-  const Profile from = is_lab(colours) ? Profile{cmsCreateLab2Profile(nullptr), cmsCloseProfile} : opened(profile);
-  const Profile to{cmsCreate_sRGBProfile(), cmsCloseProfile};
   const Depth depth = stored.depth();
-  // Not cached, so that all threads may use it; not through a table, which is a few levels off.
-  const std::unique_ptr<void, void (*)(void*)> transform(
-      from && to ? cmsCreateTransform(from.get(), layout_of(colours, depth), to.get(),
-                                      depth == Depth::u8 ? TYPE_RGB_8 : TYPE_RGB_16, INTENT_RELATIVE_COLORIMETRIC,
-                                      cmsFLAGS_NOCACHE | cmsFLAGS_NOOPTIMIZE)
-                 : nullptr,
-      cmsDeleteTransform);
+  const Transform transform = transform_of(colours, depth, profile);
   if (!transform)
     throw input_error("The colour profile of the file cannot be used.", {}, "Save it as RGB with another program.");
   Image out(stored.width(), stored.height(), 3, depth, Image::Start::unset);

@@ -69,9 +69,10 @@ class Reader {
       out.density = pixel_size_from_density(x, y);
     // The scale of what is shown, as against that of the print.
     png_charp wide = nullptr, high = nullptr;
-    if (png_get_sCAL_s(png_, info_, &unit, &wide, &high) != 0 && unit == PNG_SCALE_METER && std::atof(wide) > 0 &&
-        std::atof(high) > 0)
-      out.pixel_size = in_unit({std::atof(wide), std::atof(high), "m"}, "mm");
+    if (png_get_sCAL_s(png_, info_, &unit, &wide, &high) != 0 && unit == PNG_SCALE_METER) {
+      const double x = number_in(wide).value_or(0), y = number_in(high).value_or(0);
+      if (std::isfinite(x) && std::isfinite(y) && x > 0 && y > 0) out.pixel_size = in_unit({x, y, "m"}, "mm");
+    }
     return out;
   }
   png_structp png() { return png_; }

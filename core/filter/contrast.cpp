@@ -77,15 +77,10 @@ void means(const Image& image, int y, float low, float high, std::vector<float>&
 
 std::pair<float, float> range_of(const Image& image) {
   if (image.depth() != Depth::f32) return {0.0F, static_cast<float>(image.largest())};
-  float low = 1e30F, high = -1e30F;
-  for (int band = 0; band < image.bands(); ++band)
-    for (int y = 0; y < image.height(); ++y)
-      for (int x = 0; x < image.width(); ++x)
-        if (const float v = image.row<float>(band, y)[x]; std::isfinite(v) && image.valid(x, y)) {
-          low = std::min(low, v);
-          high = std::max(high, v);
-        }
-  return high > low ? std::pair(low, high) : std::pair(0.0F, 1.0F);
+  const auto range = range_of_data(image);
+  return range && range->second > range->first
+             ? std::pair(static_cast<float>(range->first), static_cast<float>(range->second))
+             : std::pair(0.0F, 1.0F);
 }
 
 /// The tiles of a picture, and where its columns and lines lie between their middles.

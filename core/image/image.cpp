@@ -3,13 +3,16 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <cstring>
 #include <limits>
+#include <mutex>
 #include <new>
 #include <vector>
 
 #include "base/error.h"
+#include "base/job.h"
 
 namespace fexel {
 
@@ -62,21 +65,47 @@ void Image::set_largest(int value) {
 
 std::int64_t clamp_to_largest(Image& image) {
   if (image.stated_largest() == 0) return 0;
-  std::int64_t clamped = 0;
-  visit_depth(image.depth(), [&](auto sample) {
-    using T = decltype(sample);
-    const T most = static_cast<T>(image.stated_largest());
-    for (int band = 0; band < image.bands(); ++band)
-      for (int y = 0; y < image.height(); ++y) {
+  std::atomic<std::int64_t> clamped = 0;
+  parallel_for(image.height(), {}, [&](int y) {
+    std::int64_t count = 0;
+    visit_depth(image.depth(), [&](auto sample) {
+      using T = decltype(sample);
+      const T most = static_cast<T>(image.stated_largest());
+      for (int band = 0; band < image.bands(); ++band) {
         T* row = image.row<T>(band, y);
         for (int x = 0; x < image.width(); ++x) {
           if (row[x] <= most) continue;
           row[x] = most;
-          clamped += image.valid(x, y);
+          count += image.valid(x, y);
         }
       }
+    });
+    clamped += count;
   });
   return clamped;
+}
+
+std::optional<std::pair<double, double>> range_of_data(const Image& image) {
+  std::mutex mutex;
+  std::optional<std::pair<double, double>> range;
+  parallel_for(image.height(), {}, [&](int y) {
+    double low = std::numeric_limits<double>::infinity(), high = -low;
+    visit_depth(image.depth(), [&](auto sample) {
+      for (int band = 0; band < image.bands(); ++band) {
+        const auto* row = image.row<decltype(sample)>(band, y);
+        for (int x = 0; x < image.width(); ++x) {
+          const auto v = static_cast<double>(row[x]);
+          if (!std::isfinite(v) || !image.valid(x, y)) continue;
+          low = std::min(low, v);
+          high = std::max(high, v);
+        }
+      }
+    });
+    if (low > high) return;
+    const std::scoped_lock lock(mutex);
+    range = range ? std::pair(std::min(range->first, low), std::max(range->second, high)) : std::pair(low, high);
+  });
+  return range;
 }
 
 void Image::make_unset_mask() {

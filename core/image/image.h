@@ -4,8 +4,10 @@
 #include <cstddef>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <string_view>
 #include <type_traits>
+#include <utility>
 
 #include "image/memory.h"
 
@@ -146,6 +148,9 @@ inline T to_sample(float value, std::int64_t& clamped) {
 
 /// Samples above the picture's largest value become that value; returns how many. Empty pixels are not counted.
 std::int64_t clamp_to_largest(Image& image);
+
+/// The least and the largest of the samples that are there and finite, in all bands; nothing without one.
+std::optional<std::pair<double, double>> range_of_data(const Image& image);
 
 /// The picture with its samples rounded and clamped to another depth, never rescaled. Adds to `clamped`.
 Image with_depth(const Image& image, Depth depth, std::int64_t& clamped);

@@ -320,7 +320,7 @@ std::vector<Proposal> propose_rectangles(const Pyramid& picture, const Job& job)
   best_first();
   std::vector<Proposal> out;
   for (const Candidate& candidate : chosen) {
-    Proposal proposal{candidate.quad, candidate.support};
+    Proposal proposal{candidate.quad, double(1 << n), candidate.support};  // a pixel of what was looked at
     for (Point& p : proposal.corners) p = double(1 << n) * p;
     out.push_back(proposal);
   }

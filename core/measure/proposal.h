@@ -9,6 +9,7 @@ namespace fexel {
 
 struct Proposal {
   Quad corners;        ///< top-left, top-right, bottom-right, bottom-left, in the picture's pixels
+  double sigma = 1;    ///< standard uncertainty of a corner's x and y, in the picture's pixels
   double support = 0;  ///< share of its weakest side along which there is an edge, 0 to 1
 };
 

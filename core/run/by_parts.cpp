@@ -25,6 +25,7 @@ class PartedPicture {
         bands_(info.bands),
         depth_(info.depth),
         largest_(info.largest),
+        converted_(!info.converted.empty()),
         budget_(budget) {}
 
   /// What warp() makes of the whole picture for a region, with the region's corner at multiples of 1024 x 64.
@@ -70,7 +71,7 @@ class PartedPicture {
  private:
   double cost(Region box, const Resampling& resampling) const {
     const double pixels = static_cast<double>(box.width) * box.height;
-    const double own = bytes_for(pixels, bands_, depth_);
+    const double own = bytes_for(pixels, bands_ + (converted_ ? 4 : 0), depth_);
     return resampling.kernel == Kernel::bspline3 ? own + bytes_for(pixels, bands_, Depth::f32) : 1.34 * own;
   }
   static void put(const Image& part, Region at, Region region, Image& out) {
@@ -91,6 +92,7 @@ class PartedPicture {
   int bands_;
   Depth depth_;
   int largest_;
+  bool converted_;  // read from other colours, which are held beside them for a while
   double budget_;
 };
 
@@ -165,6 +167,7 @@ Image reduced(const Chain& chain, const Layout& layout, int station, const Parte
 double memory_for(const Chain& chain, const Layout& layout, const FileInfo& info, const Target& target) {
   const double pixels = static_cast<double>(info.width) * info.height;
   double bytes = 1.34 * bytes_for(pixels, info.bands, info.depth);
+  if (!info.converted.empty()) bytes += bytes_for(pixels, 4, info.depth);  // as they are stored
   if (chain.resampling.kernel == Kernel::bspline3) bytes += bytes_for(pixels, info.bands, Depth::f32);
   // What runs of steps begin with, and the largest picture in between.
   const Size size = layout.result().size;

@@ -179,8 +179,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
                                    {"index", std::to_string(i + 1)},
                                    {"ext", ending}},
                                   own_ending);
-      // A name that ends as such files do needs no second ending.
-      if (!own_ending && format_of_name(name) != target.format) name += "." + ending;
+      // A name that is given with the ending of such files needs no second one.
+      if (!own_ending && format_of_name(options.name) != target.format) name += "." + ending;
       // The file's own name may hold braces; those are no word for numbers here.
       target.path = options.folder / name;
       if (is_numbered(target.path))

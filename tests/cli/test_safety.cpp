@@ -749,6 +749,10 @@ TEST_CASE("a name that has its ending gets no second one", "[safety]") {
   CHECK(fs::exists(fs::path(f.out) / "b.jpg"));
   CHECK(run({"apply", f.chain(""), source, "--out", f.out, "--name", "b.png", "--format", "tiff"}).code == 0);
   CHECK(fs::exists(fs::path(f.out) / "b.png.tif"));
+  // The source's own name is no such wish.
+  const std::string odd = f.picture("c.png.tif", noise(8, 8, 1, Depth::u8));
+  CHECK(run({"apply", f.chain(""), odd, "--out", f.out, "--name", "{stem}", "--format", "png"}).code == 0);
+  CHECK(fs::exists(fs::path(f.out) / "c.png.png"));
 }
 
 TEST_CASE("clamped counts what every step clamps", "[safety]") {

@@ -147,7 +147,11 @@ TEMPLATE_TEST_CASE("inks of a TIFF become what their profile says", "[colour]", 
     for (int y = 0; y < 5; ++y)
       for (int x = 0; x < 4; ++x) CHECK(test::value(part, band, x, y) == test::value(image, band, x + 2, y + 3));
   CHECK_THAT(profile_name(read_attached(scratch / "a.tif", 3).profile), Catch::Contains("sRGB"));
-  // Without the profile nobody knows what inks look like.
+  // Without the profile, or with half of it, nobody knows what inks look like.
+  std::vector<unsigned char> half = profile_of_inks();
+  half.resize(half.size() / 2);
+  write_tiff(scratch / "c.tif", 9, 9, 4, PHOTOMETRIC_SEPARATED, samples, half);
+  CHECK_THROWS_WITH(read_info(scratch / "c.tif"), Catch::Contains("without a profile"));
   write_tiff(scratch / "b.tif", 9, 9, 4, PHOTOMETRIC_SEPARATED, samples);
   CHECK_THROWS_WITH(read_info(scratch / "b.tif"), Catch::Contains("without a profile"));
 }

@@ -97,3 +97,27 @@ TEST_CASE("numbers are written with a true minus and honest digits", "[base]") {
   CHECK(decimals_for(0.4) == 1);
   CHECK(decimals_for(30) == 0);
 }
+
+TEST_CASE("numbers in texts have a point and are rounded to digits, whatever the locale") {
+  CHECK(number_in("0.00025") == 0.00025);
+  CHECK(number_in("2.5 mm") == 2.5);
+  CHECK_FALSE(number_in("mm"));
+  CHECK(rounded_to(1.3158, 2) == 1.3);
+  CHECK(rounded_to(-0.04567, 2) == -0.046);
+  CHECK(rounded_to(123456, 3) == 123000);
+  CHECK(rounded_to(0, 2) == 0);
+}
+
+TEST_CASE("the range of the data is that of every sample that is there and finite") {
+  Image image(700, 600, 2, Depth::f32);
+  CHECK(range_of_data(image) == std::pair(0.0, 0.0));
+  image.row<float>(0, 599)[699] = 812.5F;
+  image.row<float>(1, 3)[1] = -20;
+  image.row<float>(1, 4)[1] = std::numeric_limits<float>::infinity();
+  image.row<float>(0, 5)[5] = 9000;
+  image.make_mask(true);
+  image.set_valid(5, 5, false);
+  CHECK(range_of_data(image) == std::pair(-20.0, 812.5));
+  image.make_mask(false);
+  CHECK_FALSE(range_of_data(image));
+}

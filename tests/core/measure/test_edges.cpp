@@ -118,6 +118,7 @@ TEST_CASE("where nothing is to be seen no edge is found, and the side is named",
 TEST_CASE("a rectangle that stands out is proposed, near enough for its edges to be found", "[edges]") {
   std::mt19937 random(71);
   std::uniform_real_distribution<double> off(-45, 45);
+  double squares = 0, stated = 0;
   for (unsigned seed = 1; seed <= 12; ++seed) {
     Quad quad = {Point{90, 80}, Point{370, 80}, Point{370, 300}, Point{90, 300}};
     for (Point& p : quad) p = p + Point{off(random), off(random)};
@@ -128,9 +129,13 @@ TEST_CASE("a rectangle that stands out is proposed, near enough for its edges to
     const Proposal* proposed = &proposals.front();
     CHECK(proposed->support > 0.6);
     for (std::size_t i = 0; i < 4; ++i) CHECK(distance(proposed->corners[i], quad[i]) < 4);
+    for (std::size_t i = 0; i < 4; ++i) squares += std::pow(distance(proposed->corners[i], quad[i]), 2) / 2;
+    stated += 4 * proposed->sigma * proposed->sigma;
     const EdgeCorners found = corners_from_edges({picture.base(), Map()}, proposed->corners, 8);
     for (std::size_t i = 0; i < 4; ++i) CHECK(distance(found.corners[i], quad[i]) < 0.25);
   }
+  // What is said of the corners covers how far they are off.
+  CHECK(squares <= stated);
 }
 
 TEST_CASE("no rectangle is proposed where there is none", "[edges]") {

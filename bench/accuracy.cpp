@@ -10,24 +10,24 @@ namespace {
 
 using namespace fexel;
 
-WarpPlan plan_of(const Matrix3& pull, Size source, Size result) {
+WarpPlan plan_of(const Matrix3& inverse_map, Size source, Size result) {
   Clip clip;
   clip.keep_inside(source);
-  return {pull, clip.through(Map(pull).inverse()), result};
+  return {inverse_map, clip.through(Map(inverse_map).inverse()), result};
 }
 
 double turn_error(Kernel kernel, const std::vector<test::Wave>& all, double degrees) {
   const Pyramid source(std::make_shared<const Image>(test::picture_of(all, 800, 800)));
   const double angle = degrees * M_PI / 180;
-  Matrix3 pull;
-  pull << std::cos(angle), -std::sin(angle), 0, std::sin(angle), std::cos(angle), 0, 0, 0, 1;
-  pull = translation(400, 400) * pull * translation(-250, -250);
-  const Image out = warp(source, plan_of(pull, {800, 800}, {500, 500}), {0, 0, 500, 500},
-                         {kernel, Edge::fill, {0}, true}, Quality::final, {});
+  Matrix3 inverse_map;
+  inverse_map << std::cos(angle), -std::sin(angle), 0, std::sin(angle), std::cos(angle), 0, 0, 0, 1;
+  inverse_map = translation(400, 400) * inverse_map * translation(-250, -250);
+  const Image out = warp(source, plan_of(inverse_map, {800, 800}, {500, 500}), {0, 0, 500, 500},
+                         {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double square = 0;
   for (int y = 0; y < 500; ++y)
     for (int x = 0; x < 500; ++x) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       square += std::pow(test::value(out, 0, x, y) - test::scene(all, at.x, at.y), 2);
     }
   return std::sqrt(square / (500.0 * 500));
@@ -37,17 +37,18 @@ double turn_error(Kernel kernel, const std::vector<test::Wave>& all, double degr
 std::pair<double, double> scene_errors(Kernel kernel) {
   const auto all = test::scene_waves();
   const Image samples = test::counted(test::picture_of(all, 800, 800));
-  const test::Endless endless(samples, 0, kernel, Edge::fill);
+  const test::Endless endless(samples, 0, kernel, BorderMode::fill);
   const double angle = 11.3 * M_PI / 180;
   Matrix3 turn;
   turn << std::cos(angle), -std::sin(angle), 0, std::sin(angle), std::cos(angle), 0, 0, 0, 1;
-  const Matrix3 pull = translation(400, 400) * turn * translation(-250, -250);
-  const Image out = warp(Pyramid(std::make_shared<const Image>(samples.clone())), plan_of(pull, {800, 800}, {500, 500}),
-                         {0, 0, 500, 500}, {kernel, Edge::fill, {0}, true}, Quality::final, {});
+  const Matrix3 inverse_map = translation(400, 400) * turn * translation(-250, -250);
+  const Image out =
+      warp(Pyramid(std::make_shared<const Image>(samples.clone())), plan_of(inverse_map, {800, 800}, {500, 500}),
+           {0, 0, 500, 500}, {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double ours = 0, plain = 0;
   for (int y = 0; y < 500; ++y)
     for (int x = 0; x < 500; ++x) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       const double truth = test::scene(all, at.x, at.y) + test::half_of_u16;
       ours += std::pow(test::value(out, 0, x, y) - truth, 2);
       plain += std::pow(test::plain_sample(endless, kernel, at) - truth, 2);
@@ -59,9 +60,10 @@ std::pair<double, double> scene_errors(Kernel kernel) {
 double measured_response(Kernel kernel, double frequency) {
   constexpr int side = 1000, height = 24;
   const Image wave = test::painted(side, height, [&](double x, double) { return std::cos(2 * M_PI * frequency * x); });
-  const Matrix3 pull = translation(20, 8) * scaling(0.97137, 1);
-  const Image out = warp(Pyramid(std::make_shared<const Image>(wave.clone())), plan_of(pull, {side, height}, {960, 8}),
-                         {0, 0, 960, 8}, {kernel, Edge::fill, {0}, true}, Quality::final, {});
+  const Matrix3 inverse_map = translation(20, 8) * scaling(0.97137, 1);
+  const Image out =
+      warp(Pyramid(std::make_shared<const Image>(wave.clone())), plan_of(inverse_map, {side, height}, {960, 8}),
+           {0, 0, 960, 8}, {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double sum = 0, weights = 0;
   for (int x = 0; x < 960; ++x) {
     // A smooth window keeps the copies at other frequencies out.
@@ -74,15 +76,15 @@ double measured_response(Kernel kernel, double frequency) {
 
 double wave_left(Kernel kernel, double shrink, double frequency, double direction) {
   const int side = static_cast<int>(48 * shrink) + 16;
-  const Matrix3 pull = translation(8.37, 8.21) * scaling(shrink, shrink);
-  const Map push = Map(pull).inverse();
+  const Matrix3 inverse_map = translation(8.37, 8.21) * scaling(shrink, shrink);
+  const Map push = Map(inverse_map).inverse();
   const Image scene = test::painted(side, side, [&](double x, double y) {
     const Point p = *push.forward({x, y});
     return std::cos(2 * M_PI * frequency * (std::cos(direction) * p.x + std::sin(direction) * p.y) + 0.3);
   });
   const Pyramid source(std::make_shared<const Image>(scene.clone()));
-  const Image out = warp(source, plan_of(pull, {side, side}, {48, 48}), {0, 0, 48, 48}, {kernel, Edge::fill, {0}, true},
-                         Quality::final, {});
+  const Image out = warp(source, plan_of(inverse_map, {side, side}, {48, 48}), {0, 0, 48, 48},
+                         {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double square = 0;
   for (int y = 3; y < 45; ++y)
     for (int x = 3; x < 45; ++x) square += std::pow(test::value(out, 0, x, y), 2);

@@ -17,14 +17,14 @@ Matrix3 tilted() {
   return m;
 }
 
-void run(benchmark::State& state, const Matrix3& pull, Size result, Kernel kernel, Depth depth, int bands) {
+void run(benchmark::State& state, const Matrix3& inverse_map, Size result, Kernel kernel, Depth depth, int bands) {
   const Pyramid source(std::make_shared<const Image>(photo(width, height, bands, depth)));
   Clip inside;
   inside.keep_inside({width, height});
-  const WarpPlan plan{pull, inside.through(Map(pull).inverse()), result};
+  const WarpPlan plan{inverse_map, inside.through(Map(inverse_map).inverse()), result};
   for (auto _ : state)
-    benchmark::DoNotOptimize(
-        warp(source, plan, {0, 0, result.width, result.height}, {kernel, Edge::fill, {0}, true}, Quality::final, {}));
+    benchmark::DoNotOptimize(warp(source, plan, {0, 0, result.width, result.height},
+                                  {kernel, BorderMode::fill, {0}, true}, Quality::final, {}));
   state.SetItemsProcessed(state.iterations() * result.width * result.height * bands);
 }
 
@@ -33,7 +33,7 @@ void run(benchmark::State& state, const Matrix3& pull, Size result, Kernel kerne
 int main(int argc, char** argv) {
   const std::pair<const char*, Matrix3> maps[] = {
       {"turn 1.8", turned(width, height, 1.8)}, {"turn 30", turned(width, height, 30)}, {"tilt", tilted()}};
-  for (const auto& [name, pull] : maps)
+  for (const auto& [name, inverse_map] : maps)
     for (const Kernel kernel : {Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3})
       for (const Depth depth : {Depth::u8, Depth::u16, Depth::f32})
         for (const int bands : {1, 3})
@@ -41,7 +41,7 @@ int main(int argc, char** argv) {
                                         std::string(name_of(depth)) + "/" + std::to_string(bands))
                                            .c_str(),
                                        [=](benchmark::State& state) {
-                                         run(state, pull, {width, height}, kernel, depth, bands);
+                                         run(state, inverse_map, {width, height}, kernel, depth, bands);
                                        })
               ->UseRealTime();
   for (const double scale : {0.13, 0.5, 1.7})
@@ -58,7 +58,7 @@ int main(int argc, char** argv) {
   })->UseRealTime();
   benchmark::RegisterBenchmark("prefilter", [](benchmark::State& state) {
     const Image source = photo(width, height, 1, Depth::u8);
-    for (auto _ : state) benchmark::DoNotOptimize(spline_coefficients(source, Edge::fill, {}));
+    for (auto _ : state) benchmark::DoNotOptimize(spline_coefficients(source, BorderMode::fill, {}));
     state.SetItemsProcessed(state.iterations() * width * height);
   })->UseRealTime();
   benchmark::Initialize(&argc, argv);

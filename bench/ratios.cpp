@@ -44,7 +44,7 @@ struct Row {
   std::string name;
   int bands;
   Depth depth;
-  std::vector<Matrix3> pulls;  ///< the worst counts
+  std::vector<Matrix3> inverse_maps;  ///< the worst counts
   Kernel kernel;
   double at_most;       ///< x memcpy
   double qt_at_least;   ///< 0: no comparison
@@ -52,7 +52,7 @@ struct Row {
 };
 
 /// Anything else that is measured against memcpy of some bytes.
-struct Path {
+struct OtherPath {
   std::string name, detail;
   std::size_t bytes;
   double at_most;
@@ -65,7 +65,7 @@ class Rig {
  public:
   explicit Rig(int runs) : runs_(runs) {}
 
-  void print(const Path& path) {
+  void print(const OtherPath& path) {
     from_.assign(path.bytes, std::byte{1});
     to_.assign(path.bytes, std::byte{2});
     bytes_ = path.bytes;
@@ -88,12 +88,12 @@ class Rig {
     const double scale = row.of_input > 0 ? row.of_input : 1;
     const Size result{static_cast<int>(width * scale + 0.5), static_cast<int>(height * scale + 0.5)};
     double worst = 0, spread = 0, copy = 0;
-    for (const Matrix3& pull : row.pulls) {
-      WarpPlan plan{pull, {}, result};
+    for (const Matrix3& inverse_map : row.inverse_maps) {
+      WarpPlan plan{inverse_map, {}, result};
       Clip inside;
       inside.keep_inside({width, height});
-      plan.clip = inside.through(Map(pull).inverse());
-      const Resampling how{row.kernel, Edge::fill, {0}, scale < 1};
+      plan.clip = inside.through(Map(inverse_map).inverse());
+      const Resampling how{row.kernel, BorderMode::fill, {0}, scale < 1};
       std::vector<double> ours, copies;
       for (int i = 0; i < runs_; ++i) {
         copies.push_back(seconds_of([&] { std::memcpy(to_.data(), from_.data(), bytes_); }));
@@ -113,7 +113,7 @@ class Rig {
     std::string qt = "–";
     if (row.qt_at_least > 0) {
       const auto against = [&](const QImage& picture) {
-        return (row.of_input > 0 ? qt_scaled(picture, result) : qt_seconds(picture, row.pulls.back(), result)) /
+        return (row.of_input > 0 ? qt_scaled(picture, result) : qt_seconds(picture, row.inverse_maps.back(), result)) /
                (worst * copy);
       };
       qt = fmt::format("{:.1f} x ({:.0f})", against(picture_), row.qt_at_least);
@@ -141,8 +141,8 @@ class Rig {
   }
 
   /// Each thread paints its own stripe.
-  double qt_seconds(const QImage& picture, const Matrix3& pull, Size result) const {
-    const Matrix3 m = Map(pull).inverse().matrix();
+  double qt_seconds(const QImage& picture, const Matrix3& inverse_map, Size result) const {
+    const Matrix3 m = Map(inverse_map).inverse().matrix();
     // Qt's rows are our columns.
     const QTransform there(m(0, 0), m(1, 0), m(2, 0), m(0, 1), m(1, 1), m(2, 1), m(0, 2), m(1, 2), m(2, 2));
     const int threads = static_cast<int>(std::thread::hardware_concurrency());
@@ -183,11 +183,11 @@ class Rig {
 };
 
 /// Whole-pixel moves, the spline's prefilter, and the codecs.
-std::vector<Path> other_paths(int runs) {
-  const auto moved = [](const std::string& name, const Matrix3& pull, Size result, double at_most, int times) {
+std::vector<OtherPath> other_paths(int runs) {
+  const auto moved = [](const std::string& name, const Matrix3& inverse_map, Size result, double at_most, int times) {
     const auto source = std::make_shared<Pyramid>(std::make_shared<const Image>(photo(width, height, 1, Depth::u8)));
-    const WarpPlan plan{pull, {}, result};
-    return Path{
+    const WarpPlan plan{inverse_map, {}, result};
+    return OtherPath{
         name,    "u8",  static_cast<std::size_t>(result.width) * static_cast<std::size_t>(result.height),
         at_most, times, [=] { warp(*source, plan, {0, 0, result.width, result.height}, {}, Quality::final, {}); }};
   };
@@ -195,12 +195,12 @@ std::vector<Path> other_paths(int runs) {
   mirror << -1, 0, width, 0, 1, 0, 0, 0, 1;
   quarter << 0, -1, width, 1, 0, 0, 0, 0, 1;
   const auto small = std::make_shared<Image>(photo(width, height, 1, Depth::u8));
-  std::vector<Path> paths = {moved("mirror", mirror, {width, height}, 1.5, runs),
+  std::vector<OtherPath> paths = {moved("mirror", mirror, {width, height}, 1.5, runs),
                              moved("crop by whole pixels", translation(100, 50), {5800, 3900}, 1.2, runs),
                              moved("quarter turn", quarter, {height, width}, 4, runs)};
   constexpr std::size_t pixels = std::size_t{width} * height;
   paths.push_back({"prefilter of the spline", "u8 to f32", pixels * 4, 3, runs,
-                   [small] { spline_coefficients(*small, Edge::fill, {}); }});
+                   [small] { spline_coefficients(*small, BorderMode::fill, {}); }});
 
   const auto folder = std::filesystem::temp_directory_path() / fmt::format("fexel-bench-{}", ::getpid());
   std::filesystem::create_directories(folder);
@@ -277,7 +277,7 @@ int main(int argc, char** argv) {
   Rig rig(runs);
   const double all = seconds_of([&] {
     for (const Row& row : rows) rig.print(row);
-    for (const Path& path : other_paths(runs)) rig.print(path);
+    for (const OtherPath& path : other_paths(runs)) rig.print(path);
     print_shape_rows(runs);
   });
   std::error_code code;

@@ -58,7 +58,7 @@ void print_shape_rows(int runs) {
   const std::string spline = R"({"step":"fit","model":"thin-plate","pairs":[)" + pairs + "]}";
   const Row rows[] = {
       {"tilt", R"({"step":"tilt","about_x":4,"about_y":-5,"extent":"keep"})", 1},
-      {"lens and turn of 1.8°", R"({"step":"lens","k1":-0.04},{"step":"turn","degrees":1.8,"extent":"keep"})", 1.6},
+      {"lens and turn of 1.8°", R"({"step":"lens","k1":-0.04},{"step":"rotate","degrees":1.8,"extent":"keep"})", 1.6},
       {"thin-plate spline, 30 points", spline.c_str(), 2},
       {"unwrap, a rim", R"({"step":"unwrap","centre":[3000,2000],"inner":1325,"outer":1800})", 1.3},
       {"unwrap, a ring that shrinks", R"({"step":"unwrap","centre":[3000,2000],"inner":600,"outer":1950})", 1.3}};

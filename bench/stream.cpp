@@ -62,7 +62,7 @@ int main(int argc, char** argv) {
   make_sparse(folder / "large.tif", side);
   const std::string kernel = argc > 1 ? argv[1] : "cubic", memory = argc > 2 ? argv[2] : "700";
   std::ofstream(folder / "turn.json") << fmt::format(
-      R"({{"fexel":1,"resample":{{"kernel":"{}"}},"steps":[{{"step":"turn","degrees":1.8}}]}})", kernel);
+      R"({{"fexel":1,"resample":{{"kernel":"{}"}},"steps":[{{"step":"rotate","degrees":1.8}}]}})", kernel);
   const auto begin = std::chrono::steady_clock::now();
   const pid_t child = ::fork();
   if (child == 0) {

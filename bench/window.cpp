@@ -108,14 +108,14 @@ int main(int argc, char** argv) {
   const int drags = argc > 4 ? std::stoi(argv[4]) : 400;
   document.insert_step(word, 0);
   for (int i = 0; i < 4; ++i)
-    document.add_gauge({"gauge", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10, "mm"});
+    document.add_measurement(length_measurement("length", 0, {1500.0 + 500 * i, 1500}, {1900.0 + 500 * i, 1700}, 10));
   const std::string way_of_looking = argc > 1 ? argv[1] : "side", map = argc > 2 ? argv[2] : "none";
   constexpr std::array ways{"one", "side", "curtain", "blink", "difference", "tint"};
   for (std::size_t i = 0; i < ways.size(); ++i)
     if (way_of_looking == ways[i]) window.views().set_mode(static_cast<ViewArea::Mode>(i));
   constexpr std::array maps{"none", "detail", "picking", "height"};
   for (std::size_t i = 0; i < maps.size(); ++i)
-    if (map == maps[i]) window.views().set_cost_map(static_cast<CostMap>(i));
+    if (map == maps[i]) window.views().set_distortion_map(static_cast<DistortionMap>(i));
   pump(2500);
 
   PictureView* a = window.views().view_a();

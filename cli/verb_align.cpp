@@ -93,13 +93,13 @@ int run_align(const Common& common, const AlignWords& words) {
   run.step.against = words.against;
   try {
     const AgainstWhat against = against_of(words.against);
-    if (against.kind == Against::picture) run.step.against = "file:" + fs::absolute(against.path).string();
+    if (against.kind == ReferenceMode::picture) run.step.against = "file:" + fs::absolute(against.path).string();
   } catch (const Error& error) {
     throw error.at("--against");
   }
   if (!words.region.empty()) run.step.region = read_region(words.region);
   run.bands = words.bands;
-  run.step.alike = words.bands ? Likeness::structure : Likeness::brightness;
+  run.step.alike = words.bands ? SimilarityMetric::structure : SimilarityMetric::brightness;
   run.step.band = words.band;
   run.mask = words.mask;
   run.out = words.out;
@@ -124,12 +124,12 @@ int run_align(const Common& common, const AlignWords& words) {
   const auto result = align_files(inputs, run, job_of(common, fs::path(words.out).filename().string()));
   end_progress(common);
   Json json = as_json(result);
-  Trial trial;
+  SelfTest trial;
   if (words.trial > 0) {
     trial = tried(run, result, words.trial, job_of(common, "trial"));
     end_progress(common);
     Json rounds = Json::array();
-    for (const TrialRound& round : trial.rounds)
+    for (const SelfTestRound& round : trial.rounds)
       rounds.push_back({{"moved", rows_of(round.moved)},
                         {"status", name_of(round.found.status)},
                         {"error_px", round.error_px},

@@ -111,7 +111,7 @@ Json card_truth() {
 Chain card_chain() {
   Chain chain;
   chain.sources = {{"record-card.png", {}}};
-  TurnStep level;
+  RotateStep level;
   level.degrees = askew;  // counter-clockwise, against the way it lies
   chain.steps.push_back({level, true, "Level"});
   // The card's place in the turned picture, by the geometry of the step itself.
@@ -132,8 +132,9 @@ Chain card_chain() {
   const auto rounded = [](Point p) {
     return Point{std::floor(p.x * 100 + 0.5) / 100, std::floor(p.y * 100 + 0.5) / 100};
   };
-  chain.gauges.push_back({"printed ruler", 0, rounded(seen_at({ruler_x, ruler_y - 2})),
-                          rounded(seen_at({ruler_x + ruler_length, ruler_y - 2})), ruler_length, "mm"});
+  chain.measurements.push_back(length_measurement("printed ruler", 0, rounded(seen_at({ruler_x, ruler_y - 2})),
+                                                  rounded(seen_at({ruler_x + ruler_length, ruler_y - 2})), ruler_length,
+                                                  "mm"));
   return chain;
 }
 

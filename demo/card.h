@@ -12,7 +12,7 @@ namespace fexel::scene {
 Image render_card(const Job& job);
 /// Its turn, its corners, and where its printed ruler lies.
 nlohmann::ordered_json card_truth();
-/// The chain that levels it, cuts it out and makes it 800 px wide, with a gauge on the ruler.
+/// The chain that levels it, cuts it out and makes it 800 px wide, with a length on the ruler.
 Chain card_chain();
 
 }  // namespace fexel::scene

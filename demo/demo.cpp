@@ -86,7 +86,7 @@ void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& 
   AlignStep align;
   align.model = Model::similarity;
   align.against = "frame:3";
-  align.alike = Likeness::structure;
+  align.alike = SimilarityMetric::structure;
   Chain chain;
   chain.sources.push_back({"bands.ome.tif", checksum(written.back(), {})});
   chain.steps.push_back({align, true, {}});

@@ -202,8 +202,9 @@ Chain wall_chain() {
   rectify.pixel_size = 0.3;
   chain.steps.push_back({rectify, true, {}});
   for (const Strip& s : strips)
-    chain.gauges.push_back({s.name, 0, rounded(camera().see({s.x, s.y + 7, s.proud})),
-                            rounded(camera().see({s.x + scale_length, s.y + 7, s.proud})), scale_length, "mm"});
+    chain.measurements.push_back(length_measurement(s.name, 0, rounded(camera().see({s.x, s.y + 7, s.proud})),
+                                                    rounded(camera().see({s.x + scale_length, s.y + 7, s.proud})),
+                                                    scale_length, "mm"));
   return chain;
 }
 

@@ -15,7 +15,7 @@ Colour wall_at(Point p);
 Image render_wall(const Job& job);
 /// Camera, homography from wall millimetres to pixels, corners of the field, strips with their ticks.
 nlohmann::ordered_json wall_truth();
-/// The chain that rectifies the field, with a gauge on each strip.
+/// The chain that rectifies the field, with a length on each strip.
 Chain wall_chain();
 
 }  // namespace fexel::scene

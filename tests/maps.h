@@ -7,10 +7,10 @@
 
 namespace fexel::test {
 
-inline WarpPlan plan_of(const Matrix3& pull, Size source, Size result) {
+inline WarpPlan plan_of(const Matrix3& inverse_map, Size source, Size result) {
   Clip clip;
   clip.keep_inside(source);
-  return {pull, clip.through(Map(pull).inverse()), result};
+  return {inverse_map, clip.through(Map(inverse_map).inverse()), result};
 }
 
 inline Pyramid pyramid_of(Image image) {

@@ -11,24 +11,24 @@
 namespace fexel::test {
 
 /// The sample that stands at any place, by counting there one pixel after the other.
-inline int walked(int index, int count, Edge edge) {
-  if (edge == Edge::fill || edge == Edge::extend || count == 1)
-    return edge == Edge::tile ? 0 : std::clamp(index, 0, count - 1);
+inline int walked(int index, int count, BorderMode edge) {
+  if (edge == BorderMode::fill || edge == BorderMode::extend || count == 1)
+    return edge == BorderMode::tile ? 0 : std::clamp(index, 0, count - 1);
   int at = 0, way = 1;
   for (int i = 0; i != index; i += index > 0 ? 1 : -1) {
-    if (edge == Edge::tile) {
+    if (edge == BorderMode::tile) {
       at = (at + (index > 0 ? 1 : count - 1)) % count;
       continue;
     }
     // Going up from 0, or down from 0: both begin at the first pixel; a mirror repeats its end, mirror once does not.
-    if (i == 0 && index < 0) way = edge == Edge::mirror ? 0 : 1;
+    if (i == 0 && index < 0) way = edge == BorderMode::mirror ? 0 : 1;
     at += way;
     if (way == 0) way = 1;
     if (at == count) {
-      at = edge == Edge::mirror ? count - 1 : count - 2;
+      at = edge == BorderMode::mirror ? count - 1 : count - 2;
       way = -1;
     } else if (at == -1) {
-      at = edge == Edge::mirror ? 0 : 1;
+      at = edge == BorderMode::mirror ? 0 : 1;
       way = 1;
     }
   }
@@ -70,7 +70,8 @@ inline double plain_weight(Kernel kernel, double x) {
 /// A picture that can be asked anywhere, in double; for the spline, its coefficients.
 class Endless {
  public:
-  Endless(const Image& source, int band, Kernel kernel, Edge edge) : width_(source.width()), height_(source.height()) {
+  Endless(const Image& source, int band, Kernel kernel, BorderMode edge)
+      : width_(source.width()), height_(source.height()) {
     margin_ = kernel == Kernel::bspline3 ? 40 : 20;
     const int across = width_ + 2 * margin_, down = height_ + 2 * margin_;
     std::vector<std::vector<double>> rows;
@@ -95,13 +96,13 @@ class Endless {
  private:
   std::size_t place(int index, int count) const {
     if (index < -inner_ || index >= count + inner_) {
-      const bool ends = edge_ == Edge::fill || edge_ == Edge::extend;
+      const bool ends = edge_ == BorderMode::fill || edge_ == BorderMode::extend;
       index = ends ? std::clamp(index, -inner_, count - 1 + inner_) : walked(index, count, edge_);
     }
     return static_cast<std::size_t>(index + margin_);
   }
   int width_, height_, margin_, inner_ = 0;
-  Edge edge_ = Edge::fill;
+  BorderMode edge_ = BorderMode::fill;
   std::vector<std::vector<double>> rows_;
 };
 

@@ -48,8 +48,8 @@ inline double own_kernel(Kernel kernel, double x) {
 
 /// The mean under kernels that are laid along the footprint, widened along u, along v or along both; source pixels are
 /// walked to, one by one.
-inline double laid_along(const Image& source, int band, Kernel kernel, Edge edge, Point at, const Matrix2& jacobian,
-                         bool wide_u, bool wide_v) {
+inline double laid_along(const Image& source, int band, Kernel kernel, BorderMode edge, Point at,
+                         const Matrix2& jacobian, bool wide_u, bool wide_v) {
   const Matrix2 reach = raised(jacobian), to_result = reach.inverse();
   const double radius = kernel == Kernel::area ? 1 : 5.1;
   const int across = static_cast<int>(radius * (std::abs(reach(0, 0)) + std::abs(reach(0, 1)))) + 2;
@@ -76,7 +76,8 @@ inline double laid_along(const Image& source, int band, Kernel kernel, Edge edge
 }
 
 /// Along each axis the kernel and the widened one have the shares that the reach along it says.
-inline double plain_wide(const Image& source, int band, Kernel kernel, Edge edge, Point at, const Matrix2& jacobian) {
+inline double plain_wide(const Image& source, int band, Kernel kernel, BorderMode edge, Point at,
+                         const Matrix2& jacobian) {
   if (kernel == Kernel::area) return laid_along(source, band, kernel, edge, at, jacobian, true, true);
   const Matrix2 reach = raised(jacobian);
   const double u = share_of_wide(reach.col(0).norm()), v = share_of_wide(reach.col(1).norm());

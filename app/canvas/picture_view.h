@@ -1,41 +1,26 @@
 #pragma once
-/// One station of the chain as a picture, with what is drawn over it and handles that can be moved.
+/// One station of the chain as a picture: where it lies in the widget, its pixels, and what the overlays and the tool
+/// in use draw over it.
 #include <QElapsedTimer>
 #include <QTimer>
 #include <QWidget>
 
-#include "app/canvas/cost_map.h"
-#include "app/compare/kept.h"
+#include "app/canvas/handle.h"
+#include "app/canvas/overlays/distortion_map.h"
+#include "app/canvas/overlays/overlay.h"
+#include "app/canvas/tools/tools.h"
+#include "app/compare/snapshot.h"
 #include "app/document/document.h"
 #include "app/document/renderer.h"
-#include "app/steps/step_handles.h"
 
 namespace fexel {
-
-/// A point that a hand can move: one of the selected step's, an end of a gauge, or one of the selected mask's.
-struct Handle {
-  enum class Kind { step, result, gauge_end, mask };
-  Kind kind;
-  int owner;   ///< step, gauge or mask
-  int index;   ///< the handle of the step, of its result, or of the mask; or end 0 or 1, 2 for the gauge's middle
-  QPointF at;  ///< in this view's station
-  QString name = {};
-  bool of_step() const { return kind == Kind::step || kind == Kind::result; }
-  bool operator==(const Handle& o) const { return kind == o.kind && owner == o.owner && index == o.index; }
-};
-
-inline QPointF point_of(Point p) {
-  return {p.x, p.y};
-}
-inline Point point_of(QPointF p) {
-  return {p.x(), p.y()};
-}
 
 class PictureView : public QWidget {
   Q_OBJECT
  public:
   PictureView(Document& document, bool is_b, QWidget* parent = nullptr);
 
+  Document& document() const { return document_; }
   int station() const;
   /// With a mix the picture of B shows A too: as it lies where both stations have one size, else carried to B's
   /// place.
@@ -43,12 +28,12 @@ class PictureView : public QWidget {
   Mix mix() const { return mix_; }
   bool mix_is_carried() const;
   /// Lays a map of what the rectification cost over the picture, where the station has one.
-  void set_cost_map(CostMap map);
-  const std::optional<CostLayer>& cost_layer();
+  void set_distortion_map(DistortionMap map);
+  const std::optional<DistortionLayer>& distortion_layer();
   /// Where the badge stands: at the left, or at the right where something lies over the left.
   void set_badge_right(bool right);
   /// What A shows instead of its station, in both views: B mixes it in.
-  void set_kept(std::shared_ptr<const Kept> kept);
+  void set_snapshot(std::shared_ptr<const Snapshot> snapshot);
   /// How low and high samples are shown as black and white; without it the depth's range.
   void set_range(std::optional<std::pair<double, double>> range);
   /// The station's size and pixels, or those of what is kept.
@@ -69,23 +54,37 @@ class PictureView : public QWidget {
   void look_at(QPointF centre, double zoom);
   bool is_fitted() const { return fitted_; }
 
-  /// Asks for a new gauge: the next drag, or Return, lays it.
-  void begin_gauge();
-  /// Asks for a line: the next drag is handed to `take`, in the coordinates of station `to`.
-  void begin_line(const QString& hint, int to, std::function<void(Point, Point)> take);
-  /// What was asked for is wanted no more.
+  /// Takes a tool up: the next drag or clicks are its.
+  void use(std::unique_ptr<Tool> tool);
+  /// Places a new measurement of this kind by hand.
+  void begin_measurement(const std::string& word);
+  /// Asks for a line or points; they come in the coordinates of station `to`.
+  void ask_for_line(const QString& hint, int to, std::function<void(Point, Point)> take);
+  void ask_for_points(const QString& hint, int to, std::function<void(const std::vector<Point>&)> take);
+  /// Drops the tool.
   void end_asking();
-  /// Asks for corners: each click sets one, Return, a double click or a click on the first one closes.
-  void begin_corners(const QString& hint, int to, TakePoints take);
-  /// Removes what a handle stands for: a gauge, or a mask's corner or the mask. False where nothing is to be removed.
+  /// Removes what a handle stands for: a measurement, or a mask's corner or the mask. False where nothing is to be
+  /// removed.
   bool remove_handle(const Handle& handle);
+  void move_handle(const Handle& handle, QPointF to);
   const std::vector<Handle>& handles() const { return handles_; }
   std::optional<Handle> handle_near(QPointF widget) const;
-  /// The gauge whose line is under a place of the widget; -1 for none.
-  int gauge_near(QPointF widget) const;
+  /// The measurement under a place of the widget; -1 for none.
+  int measurement_near(QPointF widget) const;
   std::optional<Handle> selected_handle() const { return selected_; }
   void select_handle(const Handle& handle);
-  /// The station's point under the linked pointer of the other view.
+  /// The handle that is being dragged.
+  std::optional<Handle> dragged_handle() const { return dragging_handle_ ? selected_ : std::nullopt; }
+  const StationImage& loupe() const { return loupe_; }
+  /// The points of a measurement in this view's station; nothing where one lies beyond the horizon.
+  std::optional<QPolygonF> measurement_points(int index) const;
+  /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a
+  /// pixel, or half a pixel of the screen where that is more.
+  double placed_to(QPointF at, int there) const;
+  /// Why there is no distortion map here; empty where there is one, or none is wanted.
+  const QString& no_distortion() const { return no_distortion_; }
+  /// Draws the layer anew with the next frame.
+  void redraw();
   void refresh();
   /// Has the picture drawn with so many times the screen's pixels, as figures need; 1 for the screen.
   void set_detail(double times);
@@ -121,55 +120,41 @@ class PictureView : public QWidget {
   bool focusNextPrevChild(bool next) override;
 
  private:
-  enum class Drag { none, pan, handle, gauge };
-  /// Masks are drawn while they are at hand: with the source, or a step that matches, selected.
-  bool shows_masks() const;
-  bool shows_kept() const { return kept_ && !is_b_; }
+  bool shows_snapshot() const { return snapshot_ && !is_b_; }
   void ask_for_picture();
-  /// Draws the layer anew with the next frame.
-  void redraw();
   void paint_layer();
   /// Where the other view's pointer is marked; empty when it is not.
   QRectF cross() const;
   void move_cross();
   void rebuild_handles();
-  StepFigure result_figure(int step) const;  // nothing where the step cannot be done
-  /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a
-  /// pixel, or half a pixel of the screen where that is more.
-  double placed_to(QPointF at, int there) const;
-  /// Where a gauge lies in this view's station; nothing beyond the horizon.
-  std::optional<QLineF> gauge_line(int g) const;
-  void move_handle(const Handle& handle, QPointF to);
+  Overlay& overlay_of(const Handle& handle) const;
   void paint_picture(QPainter& painter);
   void paint_over(QPainter& painter);
-  void paint_kept(QPainter& painter);
-  void paint_step(QPainter& painter);
-  void paint_gauges(QPainter& painter, const QColor& colour) const;
-  /// A letter as the map from the source lays it: mirrored and turned pictures tell themselves apart by it.
-  void paint_hand(QPainter& painter, QPointF at) const;
+  void paint_handles(QPainter& painter);
+  void paint_badge(QPainter& painter);
+  void paint_remark(QPainter& painter);
+  void paint_snapshot(QPainter& painter);
+  void paint_focus(QPainter& painter);
+  /// A letter as the map from the source lays it: mirrored and rotated pictures can be told by it.
+  void paint_orientation(QPainter& painter, QPointF at) const;
   QRectF paint_legend(QPainter& painter, QPointF corner);
   void paint_values(QPainter& painter, const QRectF& visible);
-  void finish_drag();
-  void lay_gauge(QPointF from, QPointF to);
-  void close_corners();
-  /// A new corner on the selected polygon's side, where that runs near; false where none does.
-  bool set_mask_corner(QPointF at_widget);
-  void paint_masks(QPainter& painter);
-  /// Arrows of what still moves, and by how much they are enlarged; 0 where there are none here.
-  double paint_still_moving(QPainter& painter);
+  /// Runs an event through a tool, and drops the tool when it is done.
+  void run(std::unique_ptr<Tool>& tool, Tool::State state);
+  void cancel();
 
   Document& document_;
   Renderer renderer_;
   bool is_b_;
   Mix mix_ = Mix::none;
-  std::shared_ptr<const Kept> kept_;
+  std::shared_ptr<const Snapshot> snapshot_;
   QSize room_;
   std::optional<std::pair<double, double>> range_;
   bool badge_right_ = false;
-  CostMap cost_map_ = CostMap::none;
-  std::optional<CostLayer> cost_layer_;
-  QString no_cost_;                                       ///< why there is no map here
-  std::optional<std::pair<quint64, int>> cost_layer_of_;  ///< revision and station
+  DistortionMap distortion_map_ = DistortionMap::none;
+  std::optional<DistortionLayer> distortion_layer_;
+  QString no_distortion_;                                       ///< why there is no map here
+  std::optional<std::pair<quint64, int>> distortion_layer_of_;  ///< revision and station
   double zoom_ = 1;
   QPointF centre_;
   bool fitted_ = true;
@@ -185,19 +170,12 @@ class PictureView : public QWidget {
   QRectF painted_cross_;
   std::vector<Handle> handles_;
   std::optional<Handle> selected_;
-  int drag_began_ = 0;               ///< the place in the undo stack when the hand took hold
-  std::optional<StepKind> grabbed_;  ///< the step as it was when the hand took hold: what a drag makes is told from it
-  Drag drag_ = Drag::none;
-  QPointF drag_start_, drag_offset_, pan_centre_, gauge_start_, gauge_end_;
-  bool laying_gauge_ = false;
-  QString line_hint_;  ///< a line is wanted, and not a gauge
-  int line_station_ = 0;
-  std::function<void(Point, Point)> take_line_;
-  TakePoints take_corners_;
-  QPolygonF corners_;  ///< clicked so far
-  QPointF hover_;      ///< where the pointer was last, in the widget
+  std::vector<std::unique_ptr<Overlay>> overlays_;
+  std::unique_ptr<Tool> wanted_;   ///< what was asked for by a key, a menu or a page
+  std::unique_ptr<Tool> dragged_;  ///< while a button is down
+  bool dragging_handle_ = false;
+  int drag_began_ = 0;  ///< the place in the undo stack when the drag began
   bool space_held_ = false;
-  bool settle_pending_ = false;
   QTimer settle_;
   std::optional<quint64> announced_;
 };

@@ -17,7 +17,7 @@
 #include <QVBoxLayout>
 #include <array>
 
-#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/drawing.h"
 #include "app/compare/proof_sheet.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
@@ -112,17 +112,18 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   connect(range_button_, &QPushButton::clicked, this, &ViewArea::show_range_sheet);
   row->addWidget(range_button_);
   row->addSpacing(8);
-  cost_ = new QComboBox;
-  cost_->setAccessibleName(tr("Map over the picture"));
-  cost_->setToolTip(tr("What the rectification cost, place by place"));
-  cost_->addItems({tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane")});
-  connect(cost_, &QComboBox::activated, this, [this](int row) { set_cost_map(static_cast<CostMap>(row)); });
-  row->addWidget(cost_);
+  distortion_ = new QComboBox;
+  distortion_->setAccessibleName(tr("Map over the picture"));
+  distortion_->setToolTip(tr("What the rectification cost, place by place"));
+  distortion_->addItems({tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane")});
+  connect(distortion_, &QComboBox::activated, this,
+          [this](int row) { set_distortion_map(static_cast<DistortionMap>(row)); });
+  row->addWidget(distortion_);
   const auto offer_maps = [this] {
-    cost_->setVisible(std::ranges::any_of(
+    distortion_->setVisible(std::ranges::any_of(
         document_.chain().steps, [](const Step& step) { return std::holds_alternative<RectifyStep>(step.kind); }));
   };
-  connect(&document_, &Document::changed, cost_, offer_maps);
+  connect(&document_, &Document::changed, distortion_, offer_maps);
   offer_maps();
   row->addSpacing(8);
   zoom_ = new QLabel;
@@ -214,7 +215,7 @@ void ViewArea::arrange() {
 
 void ViewArea::open_proof_sheet() {
   if (!document_.source()) return;
-  const auto& pointer = document_.pointer();
+  const auto& pointer = document_.session().pointer();
   const PictureView* view = active();
   const int station = pointer ? pointer->station : view->station();
   const Point at = pointer ? pointer->point : point_of(view->centre());
@@ -251,30 +252,30 @@ void ViewArea::set_mode(Mode mode) {
   show_zoom();
 }
 
-void ViewArea::set_cost_map(CostMap map) {
-  cost_->setCurrentIndex(static_cast<int>(map));
-  a_->set_cost_map(CostMap::none);
-  b_->set_cost_map(map);
+void ViewArea::set_distortion_map(DistortionMap map) {
+  distortion_->setCurrentIndex(static_cast<int>(map));
+  a_->set_distortion_map(DistortionMap::none);
+  b_->set_distortion_map(map);
 }
 
 void ViewArea::keep(bool on) {
-  kept_.reset();
+  snapshot_.reset();
   if (on && document_.source()) {
-    auto kept = std::make_shared<Kept>();
-    kept->layout = document_.layout();
-    kept->resampling = document_.chain().resampling;
-    kept->station = document_.station_b();
-    kept->source = document_.source()->pixels;
-    kept->pictures = document_.pictures();
-    kept->name = kept->station == 0 ? QFileInfo(document_.source()->path).fileName()
-                 : kept->station == kept->layout.last()
-                     ? tr("result at %1").arg(QTime::currentTime().toString("hh:mm"))
-                     : tr("step %1 at %2").arg(kept->station).arg(QTime::currentTime().toString("hh:mm"));
-    kept_ = std::move(kept);
+    auto snapshot = std::make_shared<Snapshot>();
+    snapshot->layout = document_.layout();
+    snapshot->resampling = document_.chain().resampling;
+    snapshot->station = document_.station_b();
+    snapshot->source = document_.source()->pixels;
+    snapshot->pictures = document_.pictures();
+    snapshot->name = snapshot->station == 0 ? QFileInfo(document_.source()->path).fileName()
+                     : snapshot->station == snapshot->layout.last()
+                         ? tr("result at %1").arg(QTime::currentTime().toString("hh:mm"))
+                         : tr("step %1 at %2").arg(snapshot->station).arg(QTime::currentTime().toString("hh:mm"));
+    snapshot_ = std::move(snapshot);
   }
-  keep_->setChecked(kept_ != nullptr);
-  a_->set_kept(kept_);
-  b_->set_kept(kept_);
+  keep_->setChecked(snapshot_ != nullptr);
+  a_->set_snapshot(snapshot_);
+  b_->set_snapshot(snapshot_);
   if (both()) link(b_);
   show_zoom();
 }
@@ -405,16 +406,16 @@ void ViewArea::ask(const std::function<void(PictureView&)>& one) {
   one(*last);
 }
 
-void ViewArea::ask_for_gauge() {
-  ask([](PictureView& view) { view.begin_gauge(); });
+void ViewArea::ask_for_measurement(const std::string& word) {
+  ask([&](PictureView& view) { view.begin_measurement(word); });
 }
 
 void ViewArea::ask_for_line(const QString& hint, int to, const std::function<void(Point, Point)>& take) {
-  ask([&](PictureView& view) { view.begin_line(hint, to, take); });
+  ask([&](PictureView& view) { view.ask_for_line(hint, to, take); });
 }
 
-void ViewArea::ask_for_corners(const QString& hint, int to, const TakePoints& take) {
-  ask([&](PictureView& view) { view.begin_corners(hint, to, take); });
+void ViewArea::ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take) {
+  ask([&](PictureView& view) { view.ask_for_points(hint, to, take); });
 }
 
 void ViewArea::link(PictureView* from) {
@@ -436,10 +437,10 @@ void ViewArea::fit() {
 }
 
 QPixmap ViewArea::drawn(int detail) {
-  constexpr int longest_wait = 60000;   // ms
-  constexpr double most_pixels = 50e6;  // of large screens that would be gigabytes
+  constexpr int longest_wait = 60000;  // ms
+  constexpr double max_pixels = 50e6;  // of large screens that would be gigabytes
   const double pixels = double(stage_->width()) * stage_->height() * devicePixelRatioF() * devicePixelRatioF();
-  while (detail > 1 && pixels * detail * detail > most_pixels) --detail;
+  while (detail > 1 && pixels * detail * detail > max_pixels) --detail;
   const auto in_detail = [this](double times) {
     for (PictureView* view : {a_, b_})
       if (view->isVisible()) view->set_detail(times);

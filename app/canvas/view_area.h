@@ -53,18 +53,19 @@ class ViewArea : public QWidget {
   void set_mode(Mode mode);
   Mode mode() const { return mode_; }
   /// A map of what the rectification cost, laid over the pictures.
-  void set_cost_map(CostMap map);
+  void set_distortion_map(DistortionMap map);
   /// Keeps what B shows now as A, whatever is changed or opened after; or lets it go.
   void keep(bool on);
-  const std::shared_ptr<const Kept>& kept() const { return kept_; }
+  const std::shared_ptr<const Snapshot>& snapshot() const { return snapshot_; }
   /// Samples that are shown as black and white; nothing for 0 to the picture's largest value. `chosen` says that it was
   /// taken from the samples, by nobody's wish.
   void set_range(std::optional<std::pair<double, double>> range, bool chosen = false);
   const std::optional<std::pair<double, double>>& range() const { return range_; }
-  /// Asks for a gauge, a line or corners on either picture; what is laid on one is not wanted on the other any more.
-  void ask_for_gauge();
+  /// Asks for a measurement, a line or points on either picture; what is laid on one is not wanted on the other any
+  /// more.
+  void ask_for_measurement(const std::string& word);
   void ask_for_line(const QString& hint, int to, const std::function<void(Point, Point)>& take);
-  void ask_for_corners(const QString& hint, int to, const TakePoints& take);
+  void ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take);
   void fit();
   void actual_pixels();
   /// The proof sheet about the pointer, or what B shows in its middle.
@@ -99,13 +100,13 @@ class ViewArea : public QWidget {
   Divider* divider_;
   ProofSheet* proof_;
   QButtonGroup* modes_;
-  QComboBox* cost_;
+  QComboBox* distortion_;
   QPushButton* keep_;
   QPushButton* range_button_;
   QFrame* range_sheet_;
   fields::Number* black_;
   fields::Number* white_;
-  std::shared_ptr<const Kept> kept_;
+  std::shared_ptr<const Snapshot> snapshot_;
   std::optional<std::pair<double, double>> range_;
   QLabel* zoom_;
   QTimer blink_;

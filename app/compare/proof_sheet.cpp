@@ -11,8 +11,9 @@
 #include <QPainterPath>
 #include <QPushButton>
 
-#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/drawing.h"
 #include "app/document/document.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
@@ -29,32 +30,20 @@ QString words_of(Kernel kernel) {
   return QObject::tr("%1 % of 4 px waves, %2 % of 2.5 px").arg(share(0.25)).arg(share(0.4));
 }
 
-QString words_of(Edge edge) {
+QString words_of(BorderMode edge) {
   switch (edge) {
-    case Edge::fill:
+    case BorderMode::fill:
       return QObject::tr("empty beyond the picture");
-    case Edge::extend:
+    case BorderMode::extend:
       return QObject::tr("the last pixel goes on");
-    case Edge::mirror:
+    case BorderMode::mirror:
       return QObject::tr("mirrored, the last pixel twice");
-    case Edge::mirror_once:
+    case BorderMode::mirror_once:
       return QObject::tr("mirrored, the last pixel once");
-    case Edge::tile:
+    case BorderMode::tile:
       return QObject::tr("the picture again and again");
   }
   return {};
-}
-
-/// How near a model comes to the pairs.
-QString words_of(const FitStep& step) {
-  try {
-    const Fit fit = fit_of(step);
-    if (fit.used <= pairs_needed(step.model) || step.model == Model::thin_plate)
-      return QObject::tr("goes through all %1 pairs; nothing is left to check it").arg(fit.used);
-    return QObject::tr("%1 pairs within %2 px RMS").arg(fit.used).arg(text_of(number_text(fit.rms, 2)));
-  } catch (const Error&) {
-    return QObject::tr("not with these pairs");
-  }
 }
 
 QString named(std::string_view word) {
@@ -146,7 +135,7 @@ void ProofCell::paintEvent(QPaintEvent*) {
   } else if (!drawn_.image.isNull()) {
     const double side = drawn_.step * sheet_.zoom();
     const QRectF where(corner_, QSizeF(drawn_.image.width() * side, drawn_.image.height() * side));
-    painter.fillRect(where, overlay::hatch());
+    painter.fillRect(where, drawing::hatch());
     painter.drawImage(where, difference_.isNull() ? drawn_.image : difference_);
   }
   painter.restore();
@@ -281,7 +270,7 @@ ProofSheet::ProofSheet(Document& document, QWidget* parent) : QWidget(parent), d
   hide();
 }
 
-/// Edge rules are alike inside the picture: the spot moves to the edge that is nearest.
+/// BorderMode rules are alike inside the picture: the spot moves to the edge that is nearest.
 void ProofSheet::look_at_edge() {
   const Size size = document_.shape().size;
   const double right = size.width - spot_.x, bottom = size.height - spot_.y;
@@ -296,14 +285,15 @@ QStringList ProofSheet::choices() const {
   QStringList out{tr("kernel"), tr("edge rule")};
   const int step = document_.selected_step();
   if (step < 0) return out;
-  const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
-  if (std::holds_alternative<TurnStep>(kind) || std::holds_alternative<ShiftStep>(kind) ||
-      std::holds_alternative<TiltStep>(kind))
-    out << tr("output size");
-  if (std::holds_alternative<ReduceStep>(kind)) out << tr("reduction");
-  if (std::holds_alternative<DenoiseStep>(kind)) out << tr("denoising");
-  if (std::holds_alternative<FitStep>(kind)) out << tr("model");
+  if (const auto variants = selected_variants(); !variants.all.empty()) out << variants.choice;
   return out;
+}
+
+StepVariants ProofSheet::selected_variants() const {
+  const int step = document_.selected_step();
+  if (step < 0) return {};
+  const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
+  return ui_of(kind).variants(kind);
 }
 
 std::vector<Proof> ProofSheet::proofs() const {
@@ -317,56 +307,26 @@ std::vector<Proof> ProofSheet::proofs() const {
   const int selected = document_.selected_step();
   const auto step = [&](Chain& c) -> StepKind& { return c.steps[static_cast<std::size_t>(selected)].kind; };
   if (choice_ == 1) {
-    for (const auto word : edge_names()) {
-      const Edge edge = *edge_named(word);
+    for (const auto word : border_mode_names()) {
+      const BorderMode edge = *border_mode_named(word);
       add(named(word), words_of(edge), [&](Chain& c) {
-        // A pad with a rule of its own does not ask the chain's.
-        auto* pad = selected >= 0 ? std::get_if<PadStep>(&step(c)) : nullptr;
-        if (pad && pad->edge)
-          pad->edge = edge;
+        const auto own = selected >= 0 ? ui_of(step(c)).with_border_mode(step(c), edge) : std::nullopt;
+        if (own)
+          step(c) = *own;
         else
           c.resampling.edge = edge;
       });
     }
   } else if (choice_ == 2 && selected >= 0) {
-    Chain copy = chain;
-    if (std::holds_alternative<ReduceStep>(step(copy))) {
-      const std::pair<QString, QString> takes[] = {{tr("first sample"), tr("samples as they are; may alias")},
-                                                   {tr("mean"), tr("least noise, no aliasing to speak of")},
-                                                   {tr("median"), tr("outliers vanish")},
-                                                   {tr("smallest"), tr("dark things grow")},
-                                                   {tr("largest"), tr("bright things grow")}};
-      for (int i = 0; i < 5; ++i)
-        add(takes[i].first, takes[i].second,
-            [&](Chain& c) { std::get<ReduceStep>(step(c)).take = static_cast<ReduceStep::Take>(i); });
-    } else if (std::holds_alternative<DenoiseStep>(step(copy))) {
-      for (const bool median : {true, false})
-        for (const double radius : {1.0, 2.0, 3.0})
-          add((median ? tr("median, %1 px") : tr("Gaussian, %1 px")).arg(radius),
-              median ? tr("edges stay, outliers vanish") : tr("noise and detail go down together"), [&](Chain& c) {
-                auto& denoise = std::get<DenoiseStep>(step(c));
-                denoise.median = median;
-                denoise.radius = radius;
-              });
-    } else if (const auto* fit = std::get_if<FitStep>(&step(copy))) {
-      for (const std::string& word : model_names()) {
-        const Model model = *model_named(word);
-        FitStep with = *fit;
-        with.model = model;
-        add(text_of(word), words_of(with), [&](Chain& c) { step(c) = with; });
+    for (const StepVariant& variant : selected_variants().all) {
+      Chain with = chain;
+      step(with) = variant.step;
+      QString says = variant.says;
+      if (says.isEmpty()) {
+        const Size size = lay_out(with, document_.shape()).result().size;
+        says = tr("result of %1 × %2 px").arg(size.width).arg(size.height);
       }
-    } else {
-      const std::pair<QString, Extent> extents[] = {
-          {tr("grow"), Extent::grow}, {tr("keep"), Extent::keep}, {tr("inside"), Extent::inside}};
-      for (const auto& [name, extent] : extents) {
-        Chain c = chain;
-        if (auto* turn = std::get_if<TurnStep>(&step(c))) turn->extent = extent;
-        if (extent == Extent::inside && !std::holds_alternative<TurnStep>(step(c))) continue;
-        if (auto* shift = std::get_if<ShiftStep>(&step(c))) shift->extent = extent;
-        if (auto* tilt = std::get_if<TiltStep>(&step(c))) tilt->extent = extent;
-        const Size size = lay_out(c, document_.shape()).result().size;
-        out.push_back({name, tr("result of %1 × %2 px").arg(size.width).arg(size.height), c, {}});
-      }
+      out.push_back({variant.name, says, std::move(with), {}});
     }
   } else {
     for (const auto word : kernel_names()) {
@@ -426,7 +386,10 @@ void ProofSheet::build() {
     cell->show();
   }
   if (had_focus && focused < static_cast<int>(cells_.size())) cells_[static_cast<std::size_t>(focused)]->setFocus();
-  differences_->setEnabled(choice_ != 2 || names.last() != tr("output size"));
+  // Results of other sizes have no differences pixel by pixel.
+  const Size first = all.empty() ? Size{} : lay_out(all.front().chain, document_.shape()).result().size;
+  differences_->setEnabled(std::ranges::all_of(
+      all, [&](const Proof& proof) { return lay_out(proof.chain, document_.shape()).result().size == first; }));
   redraw();
 }
 

@@ -4,6 +4,7 @@
 #include <deque>
 
 #include "app/document/renderer.h"
+#include "app/steps/step_ui.h"
 
 class QButtonGroup;
 class QCheckBox;
@@ -99,6 +100,7 @@ class ProofSheet : public QWidget {
   std::vector<Proof> proofs() const;
   void look_at_edge();
   QStringList choices() const;
+  StepVariants selected_variants() const;
   Document& document_;
   QButtonGroup* group_;
   QHBoxLayout* bar_;

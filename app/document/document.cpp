@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
-#include "app/steps/step_titles.h"
+#include "app/steps/step_ui.h"
+#include "app/ui/text.h"
 
 #include "run/run.h"
 
@@ -37,6 +38,11 @@ class StateCommand : public QUndoCommand {
 
 Document::Document(QObject* parent) : QObject(parent) {
   undo_.setUndoLimit(2000);
+  connect(&session_, &Session::selection_changed, this, [this] {
+    end_merging();
+    Q_EMIT selection_changed();
+  });
+  connect(&session_, &Session::dragging_changed, this, [this] { end_merging(); });
   layout_ = lay_out({}, {{1, 1}, 1, Depth::u8, {}});
 }
 
@@ -95,12 +101,12 @@ void Document::lay_out_again() {
   readings_.clear();
 }
 
-const std::vector<GaugeReading>& Document::readings(int station) const {
+const std::vector<Reading>& Document::readings(int station) const {
   auto& list = readings_[station];
-  if (list.size() != state_.chain.gauges.size()) {
+  if (list.size() != state_.chain.measurements.size()) {
     list.clear();
-    for (const Gauge& gauge : state_.chain.gauges)
-      list.push_back(read_gauge(state_.chain, shape(), layout_, gauge, station));
+    for (const Measurement& measurement : state_.chain.measurements)
+      list.push_back(read_at(state_.chain, shape(), layout_, measurement, station));
   }
   return list;
 }
@@ -151,8 +157,7 @@ void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
     if (state_.selected == 0) state_.selected = static_cast<int>(i) + 1;
   chain_path_ = chain_path;
   chain_file_ = identity_of(std::filesystem::path(chain_path_.toStdString()));
-  selected_gauge_ = selected_mask_ = -1;
-  pointer_.reset();
+  session_.reset();
   undo_.clear();
   lay_out_again();
   Q_EMIT opened();
@@ -175,8 +180,7 @@ void Document::edit_chain(const QString& text, const Chain& chain, const QString
 void Document::restore(const DocumentState& state) {
   const bool other_tiles = state.selected != state_.selected || state.chain.steps.size() != state_.chain.steps.size();
   state_ = state;
-  if (selected_gauge_ >= static_cast<int>(state_.chain.gauges.size())) selected_gauge_ = -1;
-  if (selected_mask_ >= static_cast<int>(state_.chain.masks.size())) selected_mask_ = -1;
+  session_.keep_within(static_cast<int>(state_.chain.measurements.size()), static_cast<int>(state_.chain.masks.size()));
   lay_out_again();
   Q_EMIT changed();
   if (other_tiles) Q_EMIT selection_changed();
@@ -184,7 +188,7 @@ void Document::restore(const DocumentState& state) {
 
 void Document::insert_step(const std::string& word, int index) {
   if (!source_) return;
-  const Step step = sensible_step(word, input_of_step(layout_, index));
+  const Step step{step_begun(word, input_of_step(layout_, index)), true, {}};
   DocumentState next = state_;
   next.chain = with_step_inserted(state_.chain, index, step);
   const auto shifted = [&](int tile) { return tile > index ? tile + 1 : tile; };
@@ -192,7 +196,7 @@ void Document::insert_step(const std::string& word, int index) {
   next.flag_b = shifted(state_.flag_b);
   next.selected = index + 1;
   end_merging();
-  edit(tr("add %1").arg(QString::fromStdString(word)), std::move(next), adding);
+  edit(tr("add %1").arg(step_title(word).toLower()), std::move(next), adding);
 }
 
 void Document::remove_selected_step() {
@@ -263,18 +267,19 @@ void Document::paste_steps(const QString& text) {
   edit(tr("paste"), std::move(next));
 }
 
-void Document::add_gauge(const Gauge& gauge) {
+void Document::add_measurement(const Measurement& measurement) {
   Chain next = state_.chain;
-  next.gauges.push_back(gauge);
-  edit_chain(tr("add gauge"), next);
-  select_gauge(static_cast<int>(next.gauges.size()) - 1);
+  next.measurements.push_back(measurement);
+  edit_chain(tr("add %1").arg(text_of(word_of(measurement.kind))), next);
+  session_.select_measurement(static_cast<int>(next.measurements.size()) - 1);
 }
 
-void Document::remove_gauge(int index) {
-  if (index < 0 || index >= static_cast<int>(state_.chain.gauges.size())) return;
+void Document::remove_measurement(int index) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.measurements.size())) return;
   Chain next = state_.chain;
-  next.gauges.erase(next.gauges.begin() + index);
-  edit_chain(tr("remove gauge"), next);
+  const QString word = text_of(word_of(next.measurements[static_cast<std::size_t>(index)].kind));
+  next.measurements.erase(next.measurements.begin() + index);
+  edit_chain(tr("remove %1").arg(word), next);
 }
 
 void Document::change_mask(int index, const Mask& mask, const QString& merge) {
@@ -298,42 +303,10 @@ void Document::select_tile(int tile) {
   Q_EMIT selection_changed();
 }
 
-void Document::select_gauge(int index) {
-  if (index == selected_gauge_) return;
-  selected_gauge_ = index;
-  end_merging();
-  Q_EMIT selection_changed();
-}
-
-void Document::select_mask(int index) {
-  if (index == selected_mask_) return;
-  selected_mask_ = index;
-  end_merging();
-  Q_EMIT selection_changed();
-}
-
 void Document::set_flag(bool b, int tile) {
   DocumentState next = state_;
   (b ? next.flag_b : next.flag_a) = tile;
   edit(b ? tr("move flag B") : tr("move flag A"), std::move(next));
-}
-
-void Document::set_still_moving(StillMoving still) {
-  still_ = std::make_shared<const StillMoving>(std::move(still));
-  still_of_ = revision_;
-  Q_EMIT still_moving_changed();
-}
-
-void Document::set_pointer(std::optional<Pointer> pointer) {
-  pointer_ = pointer;
-  Q_EMIT pointer_moved();
-}
-
-void Document::set_dragging(bool dragging) {
-  if (dragging == dragging_) return;
-  dragging_ = dragging;
-  end_merging();
-  Q_EMIT dragging_changed();
 }
 
 }  // namespace fexel

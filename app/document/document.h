@@ -1,10 +1,11 @@
 #pragma once
-/// What is open: a source, a chain, two flags and a selection. It paints nothing; every change can be undone.
+/// What is open and saved: a source, a chain, two flags and the selected tile. Every change can be undone.
 #include <QObject>
 #include <QUndoStack>
 #include <map>
 #include <memory>
 
+#include "app/document/session.h"
 #include "chain/evaluate.h"
 #include "chain/masks.h"
 #include "files/picture.h"
@@ -15,9 +16,6 @@
 #include "run/write_frames.h"
 
 namespace fexel {
-
-/// What gets points that were clicked on the picture.
-using TakePoints = std::function<void(const std::vector<Point>&)>;
 
 /// A picture as it was read.
 struct OpenSource {
@@ -64,6 +62,9 @@ class Document : public QObject {
   Motion motion_of_frame(const FoundFrame& frame) const;
   /// Another frame of the same sequence is shown. That is no change of the chain.
   void show_frame(int index, FileInfo info, std::shared_ptr<const Pyramid> pixels);
+  /// What is at hand and not part of the document.
+  Session& session() { return session_; }
+  const Session& session() const { return session_; }
   QUndoStack& undo_stack() { return undo_; }
   /// Counts changes of the chain and the source; views say which one they show.
   quint64 revision() const { return revision_; }
@@ -75,19 +76,8 @@ class Document : public QObject {
   bool is_result_tile(int tile) const { return tile == tiles() - 1; }
   /// The step of the selected tile, or −1.
   int selected_step() const;
-  int selected_gauge() const { return selected_gauge_; }
-  int selected_mask() const { return selected_mask_; }
-  /// What still moves in the shown frame at the station behind the align step; null where nobody has looked since the
-  /// last change.
-  struct StillMoving {
-    int station;
-    ResidualField field;
-  };
-  const StillMoving* still_moving() const { return still_ && still_of_ == revision_ ? still_.get() : nullptr; }
-  void set_still_moving(StillMoving still);
-
-  /// What all gauges read at a station, computed once for each revision.
-  const std::vector<GaugeReading>& readings(int station) const;
+  /// What all measurements read at a station, computed once for each revision.
+  const std::vector<Reading>& readings(int station) const;
 
   QString chain_path() const { return chain_path_; }
   void set_chain_path(const QString& path);
@@ -115,7 +105,8 @@ class Document : public QObject {
   static inline const QString adding = QStringLiteral("adding");
   void insert_step(const std::string& word, int index);
   void remove_selected_step();
-  /// The selected step changes places with its neighbour, to the right (+1) or left (−1). Gauges stay where they lie.
+  /// The selected step changes places with its neighbour, to the right (+1) or left (−1). Measurements stay where they
+  /// lie.
   void move_selected_step(int by);
   /// The step at `from` is taken out and put in so that it becomes number `to` (from 0).
   void move_step(int from, int to);
@@ -124,35 +115,19 @@ class Document : public QObject {
   QString step_text() const;
   /// Steps from text, a step or a whole chain, behind the selected one. Raises a call error that says what is wrong.
   void paste_steps(const QString& text);
-  void add_gauge(const Gauge& gauge);
-  void remove_gauge(int index);
+  void add_measurement(const Measurement& measurement);
+  void remove_measurement(int index);
   void change_mask(int index, const Mask& mask, const QString& merge = {});
   void remove_mask(int index);
 
   /// Selection is kept with each change, but choosing is not a change of its own.
   void select_tile(int tile);
-  void select_gauge(int index);
-  void select_mask(int index);
   void set_flag(bool b, int tile);
-
-  /// Where the pointer is: a point of a station, or nothing.
-  struct Pointer {
-    int station;
-    Point point;
-  };
-  const std::optional<Pointer>& pointer() const { return pointer_; }
-  void set_pointer(std::optional<Pointer> pointer);
-  /// A handle is being dragged; views may draw faster and coarser.
-  bool dragging() const { return dragging_; }
-  void set_dragging(bool dragging);
 
  Q_SIGNALS:
   void opened();
   void changed();
   void selection_changed();
-  void pointer_moved();
-  void dragging_changed();
-  void still_moving_changed();
 
  private:
   friend class StateCommand;
@@ -167,13 +142,9 @@ class Document : public QObject {
   QString chain_path_;
   std::optional<FileIdentity> chain_file_;  // when it was opened or saved
   quint64 revision_ = 0;
-  std::shared_ptr<const StillMoving> still_;
-  quint64 still_of_ = 0;                                       // revision
-  mutable std::map<int, std::vector<GaugeReading>> readings_;  // of this revision
-  int selected_gauge_ = -1, selected_mask_ = -1;
+  mutable std::map<int, std::vector<Reading>> readings_;  // of this revision
   int merge_generation_ = 0;
-  bool dragging_ = false;
-  std::optional<Pointer> pointer_;
+  Session session_;
 };
 
 }  // namespace fexel

@@ -16,7 +16,7 @@ inline void follow_changes(Document& document, QObject* view, int ms, const std:
   pause->setInterval(ms);
   QObject::connect(pause, &QTimer::timeout, view, body);
   QObject::connect(&document, &Document::changed, view, [&document, pause, body] {
-    if (!document.dragging())
+    if (!document.session().dragging())
       body();
     else if (!pause->isActive())
       pause->start();

@@ -36,7 +36,7 @@ StationImage draw(const RenderRequest& r, const Job& job) {
             r.quality,
             0};
   QImage image = to_screen(pixels, r.range);
-  const bool few = r.step == 1 && size.width * std::int64_t{size.height} <= Renderer::most_samples;
+  const bool few = r.step == 1 && size.width * std::int64_t{size.height} <= Renderer::max_samples;
   auto samples = few ? std::make_shared<const Image>(std::move(pixels)) : nullptr;
   return {std::move(image), std::move(samples), r.left, r.top, r.step, r.revision, r.serial, r.quality, 0};
 }

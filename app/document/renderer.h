@@ -60,8 +60,8 @@ QImage enlarged_difference(const QImage& a, const QImage& b, int times);
 class Renderer : public QObject {
   Q_OBJECT
  public:
-  static constexpr int loupe_side = 18;         ///< station pixels across the loupe's picture
-  static constexpr int most_samples = 1 << 14;  ///< pixels of a picture that is handed over with its samples
+  static constexpr int loupe_side = 18;        ///< station pixels across the loupe's picture
+  static constexpr int max_samples = 1 << 14;  ///< pixels of a picture that is handed over with its samples
 
   explicit Renderer(QObject* parent = nullptr);
   ~Renderer() override;

@@ -64,7 +64,7 @@ Rail::Rail(Document& document, QWidget* parent) : QWidget(parent), document_(doc
   connect(&document_, &Document::selection_changed, this, [this] {
     for (Tile* tile : tiles_) tile->refresh_coordinates();
   });
-  connect(&document_, &Document::pointer_moved, this, [this] {
+  connect(&document_.session(), &Session::pointer_moved, this, [this] {
     for (Tile* tile : tiles_) tile->refresh_coordinates();
   });
   rebuild();

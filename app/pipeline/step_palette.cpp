@@ -32,12 +32,12 @@ StepPalette::StepPalette(QWidget* parent) : QFrame(parent, Qt::Popup) {
   nothing_ = fields::sentence(tr("What was found"));
   column->addWidget(nothing_);
   column->addStretch();
-  for (const std::string& word : steps_in_order()) {
+  for (const StepUi* ui : step_uis()) {
     QIcon icon;
     for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected})
-      icon.addPixmap(pictogram(text_of(word), 30, 2), mode);
-    auto* item = new QListWidgetItem(icon, step_title(word) + "\n" + step_purpose(word), list_);
-    item->setData(Qt::UserRole, text_of(word));
+      icon.addPixmap(pictogram(ui->pictogram(), 30, 2), mode);
+    auto* item = new QListWidgetItem(icon, ui->texts().title + "\n" + ui->texts().purpose, list_);
+    item->setData(Qt::UserRole, text_of(ui->word()));
   }
   setFixedSize(430, 460);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -60,7 +60,7 @@ void StepPalette::open_at(QPoint global, int index) {
 void StepPalette::filter(const QString& text) {
   bool any = false;
   for (int i = 0; i < list_->count(); ++i) {
-    const bool match = step_answers(list_->item(i)->data(Qt::UserRole).toString().toStdString(), text);
+    const bool match = step_answers(*step_uis()[static_cast<std::size_t>(i)], text);
     list_->item(i)->setHidden(!match);
     if (match && !any) list_->setCurrentRow(i);
     any = any || match;

@@ -5,8 +5,8 @@
 #include <QMimeData>
 #include <algorithm>
 
-#include "app/canvas/canvas_overlay.h"
-#include "app/steps/step_titles.h"
+#include "app/canvas/drawing.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "chain/evaluate.h"
@@ -53,7 +53,7 @@ void Tile::refresh() {
                                          QString::fromUtf8(name_of(document_.chain().resampling.kernel).data()));
   } else {
     const Step& step = document_.chain().steps[static_cast<std::size_t>(index_) - 1];
-    pictogram_ = word_of(step.kind);
+    pictogram_ = ui_of(step.kind).pictogram();
     parameter_ = parameter_text(step, station);
     problem_ = station.problem.has_value();
     off_ = !step.on;
@@ -71,7 +71,7 @@ void Tile::refresh() {
 void Tile::refresh_coordinates() {
   QString text;
   const int station = document_.station_of_tile(index_);
-  if (const auto& pointer = document_.pointer(); pointer && document_.source()) {
+  if (const auto& pointer = document_.session().pointer(); pointer && document_.source()) {
     const Carried c = carry(document_.layout(), pointer->point, pointer->station, station);
     const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
     if (c.status == CarryStatus::beyond_horizon)
@@ -86,20 +86,20 @@ void Tile::refresh_coordinates() {
       text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
   }
-  // Without a chosen gauge the first one is told, so that lengths are there to be compared along the rail.
-  const int told = document_.selected_gauge() >= 0    ? document_.selected_gauge()
-                   : document_.chain().gauges.empty() ? -1
-                                                      : 0;
-  if (const int gauge = told; text.isEmpty() && gauge >= 0 && document_.source()) {
-    const GaugeReading& reading = document_.readings(station)[static_cast<std::size_t>(gauge)];
-    if (reading.length) {
+  // Without a selected measurement the first one is shown, so that it can be compared along the rail.
+  const int shown_one = document_.session().measurement() >= 0   ? document_.session().measurement()
+                        : document_.chain().measurements.empty() ? -1
+                                                                 : 0;
+  if (const int measurement = shown_one; text.isEmpty() && measurement >= 0 && document_.source()) {
+    const Reading& reading = document_.readings(station)[static_cast<std::size_t>(measurement)];
+    if (reading.value) {
       const QString value = QString(": %1 %2").arg(
-          text_of(number_text(reading.length->value, reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
-          unit_text(reading.length->unit));
+          text_of(number_text(reading.value->value, reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
+          unit_text(reading.value->unit));
       // A long name is cut, and never the number.
       const QFontMetrics metrics(text_font(8.5, true));
-      text = metrics.elidedText(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name), Qt::ElideRight,
-                                width() - 16 - metrics.horizontalAdvance(value)) +
+      text = metrics.elidedText(text_of(document_.chain().measurements[static_cast<std::size_t>(measurement)].name),
+                                Qt::ElideRight, width() - 16 - metrics.horizontalAdvance(value)) +
              value;
     }
   }
@@ -154,7 +154,7 @@ void Tile::paintEvent(QPaintEvent*) {
     if ((b ? document_.state().flag_b : document_.state().flag_a) != index_) continue;
     const QRectF r = flag_rect(b);
     painter.setPen(Qt::NoPen);
-    painter.setBrush(overlay::flag_colour(b));
+    painter.setBrush(drawing::flag_colour(b));
     painter.drawPolygon(QPolygonF({r.topLeft(), r.topRight(), r.bottomRight() - QPointF(0, 5),
                                    QPointF(r.center().x(), r.bottom()), r.bottomLeft() - QPointF(0, 5)}));
     painter.setPen(Qt::white);

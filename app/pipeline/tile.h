@@ -3,7 +3,7 @@
 #include <QAbstractButton>
 
 #include "app/document/document.h"
-#include "app/steps/step_titles.h"
+#include "app/steps/step_ui.h"
 
 namespace fexel {
 

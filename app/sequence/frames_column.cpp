@@ -9,7 +9,7 @@ namespace fexel {
 namespace {
 
 constexpr int thumbnail_side = 96;
-constexpr int most_thumbnails = 500;
+constexpr int max_thumbnails = 500;
 
 /// A small grey picture of the mean of the bands, dark to light as its samples go.
 QImage thumbnail_of(const Image& image) {
@@ -189,7 +189,7 @@ void FramesColumn::fetch_thumbnails() {
   thumbnails_.start(
       {},
       [this, frames = document_.frames()](const Job& job) -> Background::Finish {
-        const auto count = std::min<std::size_t>(frames.size(), most_thumbnails);
+        const auto count = std::min<std::size_t>(frames.size(), max_thumbnails);
         for (std::size_t i = 0; i < count; ++i) {
           job.check();
           QImage picture;

@@ -5,18 +5,26 @@
 #include <QComboBox>
 #include <QGridLayout>
 
-#include "app/steps/step_titles.h"
+#include "app/steps/inspector_page.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
-#include "app/window/inspector.h"
 
 namespace fexel {
+
+/// A number for a sentence or a tile.
+inline QString plain(double value, int digits = 5) {
+  return text_of(short_number(value, digits));
+}
+inline QString no_number(const QString& word) {
+  return QObject::tr("“%1” is no number.").arg(word);
+}
 
 /// A page for steps of one kind. What is bound is shown by refresh(); says() ends the page.
 template <class Kind>
 class StepPage : public InspectorPage {
  public:
-  StepPage(Document& document, const QString& title) : InspectorPage(document, Kind::word, title) { show_switch(); }
+  explicit StepPage(Document& document) : InspectorPage(document, Kind::word) {}
 
   void refresh() override {
     InspectorPage::refresh();
@@ -139,6 +147,16 @@ class StepPage : public InspectorPage {
           },
           [across](Kind& k, double v) { (across ? k.width : k.height) = static_cast<int>(v); });
   }
+  /// How large the output is: the station's `extent`.
+  void output_size(const std::vector<Extent>& extents) {
+    head(tr("Output size"));
+    QStringList words;
+    for (const Extent extent : extents) words << tr(extent_words()[static_cast<std::size_t>(extent)].c_str());
+    segments(
+        tr("Output size"), words,
+        [extents](const Kind& k) { return std::ranges::find(extents, k.extent) - extents.begin(); },
+        [extents](Kind& k, int i) { k.extent = extents[static_cast<std::size_t>(i)]; });
+  }
   QPushButton* button(const QString& text, std::function<void()> body) {
     auto* made = new QPushButton(text);
     made->setAccessibleName(text);
@@ -148,7 +166,6 @@ class StepPage : public InspectorPage {
     return made;
   }
 
-  static QString plain(double v, int digits = 5) { return text_of(short_number(v, digits)); }
   static QString size_of(Size s) { return tr("%1 × %2 px").arg(s.width).arg(s.height); }
   static QString how(const Station& made) {
     return made.exact ? tr("Pixels are moved bit for bit.")

@@ -20,4 +20,8 @@ QString extent_text(Size size, const PixelSize& pixel) {
            unit_text(pixel.unit));
 }
 
+QString csv_quoted(QString text) {
+  return '"' + text.replace('"', QStringLiteral("\"\"")) + '"';
+}
+
 }  // namespace fexel

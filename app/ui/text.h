@@ -42,4 +42,7 @@ inline QString how_made(const Layout& layout, int station) {
   return times == 1 ? QObject::tr("resampled once") : QObject::tr("resampled %1 times").arg(times);
 }
 
+/// A text as a cell of a CSV file.
+QString csv_quoted(QString text);
+
 }  // namespace fexel

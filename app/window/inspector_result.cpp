@@ -6,7 +6,7 @@
 #include <QLineEdit>
 #include <QRegularExpression>
 
-#include "app/compare/loss_spot.h"
+#include "app/compare/round_trip_spot.h"
 #include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
@@ -32,7 +32,7 @@ struct ResultPage::Parts {
   QCheckBox* leave_out;
   QLabel* problem;
   QString shown;  // the name that the person has seen
-  LossSpot* loss;
+  RoundTripSpot* loss;
   QLabel* command;
   QPushButton* copy;
   QString suggested;
@@ -47,8 +47,9 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   for (const auto name : kernel_names())
     p.kernel->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
   p.edge = new QComboBox;
-  p.edge->setAccessibleName(tr("Edge rule"));
-  for (const auto name : edge_names()) p.edge->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+  p.edge->setAccessibleName(tr("BorderMode rule"));
+  for (const auto name : border_mode_names())
+    p.edge->addItem(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
   grid->addWidget(fields::label_for(tr("kernel"), p.kernel), 0, 0);
   grid->addWidget(p.kernel, 0, 1);
   grid->addWidget(fields::label_for(tr("outside the source"), p.edge), 1, 0);
@@ -68,7 +69,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   });
   connect(p.edge, &QComboBox::activated, this, [this](int index) {
     Chain chain = this->document().chain();
-    chain.resampling.edge = static_cast<Edge>(index);
+    chain.resampling.edge = static_cast<BorderMode>(index);
     this->document().edit_chain(tr("edge rule"), chain);
   });
   connect(p.fill, &QLineEdit::editingFinished, this, &ResultPage::take_fill);
@@ -119,7 +120,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   p.problem = fields::sentence(tr("What came of writing"));
   column()->addWidget(p.problem);
   column()->addWidget(fields::section(tr("What detail was lost")));
-  p.loss = new LossSpot(document);
+  p.loss = new RoundTripSpot(document);
   column()->addWidget(p.loss);
   column()->addWidget(fields::section(tr("The same for many pictures")));
   p.command = fields::sentence(tr("Command for many pictures"));
@@ -132,7 +133,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   add_check();
 }
 
-LossSpot* ResultPage::loss_spot() const {
+RoundTripSpot* ResultPage::round_trip_spot() const {
   return parts_->loss;
 }
 
@@ -231,7 +232,7 @@ void ResultPage::refresh() {
   const Chain& chain = document().chain();
   p.kernel->setCurrentIndex(static_cast<int>(chain.resampling.kernel));
   p.edge->setCurrentIndex(static_cast<int>(chain.resampling.edge));
-  const bool filled = chain.resampling.edge == Edge::fill;
+  const bool filled = chain.resampling.edge == BorderMode::fill;
   p.fill->setVisible(filled);
   p.fill_label->setVisible(filled);
   QStringList values;

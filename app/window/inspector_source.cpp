@@ -2,10 +2,10 @@
 #include <QFileInfo>
 
 #include "app/pipeline/tile.h"
-#include "app/steps/masks_panel.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
+#include "app/window/masks_panel.h"
 #include "quality/uncertainty.h"
 
 namespace fexel {
@@ -52,8 +52,7 @@ class SourcePage : public InspectorPage {
     });
     masks_ = new MasksPanel(document);
     column()->addWidget(masks_);
-    connect(masks_, &MasksPanel::line_wanted, this, &InspectorPage::line_wanted);
-    connect(masks_, &MasksPanel::corners_wanted, this, &InspectorPage::corners_wanted);
+    connect(masks_, &MasksPanel::asked, this, &InspectorPage::asked);
     add_check();
   }
   void refresh() override {
@@ -127,11 +126,11 @@ class SourcePage : public InspectorPage {
     size_said_ = fields::sentence(tr("Where the pixel size is from"));
     rows->addWidget(size_said_);
     auto* words = new QHBoxLayout;
-    from_gauges_ = new QPushButton(tr("From the gauges"));
-    from_gauges_->setAccessibleName(from_gauges_->text());
+    from_lengths_ = new QPushButton(tr("From the lengths"));
+    from_lengths_->setAccessibleName(from_lengths_->text());
     as_read_ = new QPushButton(tr("As the file says"));
     as_read_->setAccessibleName(as_read_->text());
-    words->addWidget(from_gauges_);
+    words->addWidget(from_lengths_);
     words->addWidget(as_read_);
     rows->addLayout(words);
     as_density_ = new QPushButton;
@@ -157,15 +156,15 @@ class SourcePage : public InspectorPage {
       take_size(before ? before->x : v, v);
     });
     connect(size_unit_, &QComboBox::activated, this, [this] { take_unit(size_unit_->currentText().toStdString()); });
-    connect(from_gauges_, &QPushButton::clicked, this, [this] {
-      const auto gauged = scale_from_gauges(document().chain(), document().layout());
-      if (!gauged) return;
+    connect(from_lengths_, &QPushButton::clicked, this, [this] {
+      const auto scaled = scale_from_lengths(document().chain(), document().layout());
+      if (!scaled) return;
       Calibration made;
-      made.name = (gauged->count == 1 ? tr("from a gauge") : tr("from %1 gauges").arg(gauged->count)).toStdString();
-      made.pixel = gauged->pixel;
-      made.uncertainty = gauged->scale.uncertainty;
+      made.name = (scaled->count == 1 ? tr("from a length") : tr("from %1 lengths").arg(scaled->count)).toStdString();
+      made.pixel = scaled->pixel;
+      made.uncertainty = scaled->scale.uncertainty;
       made.made = QDate::currentDate().toString(Qt::ISODate).toStdString();
-      calibrate(tr("pixel size from gauges"), made);
+      calibrate(tr("pixel size from lengths"), made);
     });
     connect(as_read_, &QPushButton::clicked, this, [this] { calibrate(tr("pixel size as read"), std::nullopt); });
   }
@@ -186,11 +185,11 @@ class SourcePage : public InspectorPage {
     }
     as_read_->setText(in_file ? tr("As the file says") : tr("Forget"));
     as_read_->setEnabled(chain.calibration.has_value());
-    // Behind a rectify step gauges check it; what they are long in the source says nothing then.
+    // Behind a rectify step measurements check it; what they are long in the source says nothing then.
     const bool rectified = std::ranges::any_of(
         chain.steps, [](const Step& s) { return s.on && std::holds_alternative<RectifyStep>(s.kind); });
-    const auto gauged = rectified ? std::nullopt : scale_from_gauges(chain, document().layout());
-    from_gauges_->setEnabled(gauged.has_value());
+    const auto scaled = rectified ? std::nullopt : scale_from_lengths(chain, document().layout());
+    from_lengths_->setEnabled(scaled.has_value());
     QStringList said;
     if (chain.calibration) {
       const Calibration& c = *chain.calibration;
@@ -199,20 +198,20 @@ class SourcePage : public InspectorPage {
       if (in_file) said << tr("The file says %1.").arg(pixel_text(*in_file));
     } else if (in_file) {
       said << tr("The file says so.");
-    } else if (!gauged) {
+    } else if (!scaled) {
       said << tr(
           "Type it; or press G, drag along a known length, type what it should be into the table, "
           "and take the size from there.");
     }
     if (now) said << tr("The picture is %1.").arg(extent_text(first.size, *now));
-    if (gauged && !(chain.calibration && chain.calibration->pixel == gauged->pixel))
-      said << tr("The gauges say %1, with a standard uncertainty of %2.")
-                  .arg(pixel_text(gauged->pixel), share_text(gauged->scale.uncertainty / gauged->pixel.x));
-    const bool apart = gauged && !gauged->scale.agree;
+    if (scaled && !(chain.calibration && chain.calibration->pixel == scaled->pixel))
+      said << tr("The lengths say %1, with a standard uncertainty of %2.")
+                  .arg(pixel_text(scaled->pixel), share_text(scaled->scale.uncertainty / scaled->pixel.x));
+    const bool apart = scaled && !scaled->scale.agree;
     if (apart)
-      said << tr("Gauges are up to %1 off it: the picture is not seen straight on, or one of them is off. "
+      said << tr("Lengths are up to %1 off it: the picture is not seen straight on, or one of them is off. "
                  "Rectify it, or take that one away.")
-                  .arg(share_text(gauged->scale.worst));
+                  .arg(share_text(scaled->scale.worst));
     fields::say(size_said_, said.join(" "), apart);
   }
   void take_size(double wide, double high) {
@@ -250,7 +249,7 @@ class SourcePage : public InspectorPage {
   fields::Number *wide_, *high_;
   QComboBox* size_unit_;
   QLabel* size_said_;
-  QPushButton *from_gauges_, *as_read_, *as_density_;
+  QPushButton *from_lengths_, *as_read_, *as_density_;
   fields::Number* step_;
   QComboBox* unit_;
   QLabel* facts_;

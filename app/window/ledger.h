@@ -2,7 +2,7 @@
 /// The table and chart below the pictures.
 #include <QWidget>
 
-#include "app/measurements/gauge_model.h"
+#include "app/measurements/measurement_model.h"
 #include "app/sequence/frames_ledger.h"
 
 class QLabel;
@@ -20,14 +20,14 @@ class Ledger : public QWidget {
   FramesLedger* frames() const { return frames_; }
   void set_folded(bool folded);
   bool folded() const;
-  /// Opens a cell of a gauge's row for typing, unfolding the table.
-  void edit_gauge(int gauge, int column);
+  /// Opens a cell of a measurement's row for typing, unfolding the table.
+  void edit_measurement(int measurement, int column);
   /// The table that is shown, as CSV to the clipboard.
   void copy_table();
 
  Q_SIGNALS:
-  void gauge_wanted();
-  void menu_wanted(int gauge, QPoint global);  ///< -1 where no gauge is
+  void length_wanted();
+  void menu_wanted(int measurement, QPoint global);  ///< -1 where no measurement is
   void frame_wanted(int index);
 
  protected:
@@ -38,7 +38,7 @@ class Ledger : public QWidget {
   /// What the uncertainties take the ends to be placed to, and where they could be placed better.
   QString assumed() const;
   Document& document_;
-  GaugeModel* model_;
+  MeasurementModel* model_;
   QTableView* table_;
   QLabel* summary_;
   QWidget* chart_;
@@ -47,7 +47,7 @@ class Ledger : public QWidget {
   FramesLedger* frames_;
   QStackedLayout* stack_;
   QLabel* title_;
-  std::vector<QWidget*> of_gauges_;
+  std::vector<QWidget*> of_measurements_;
 };
 
 }  // namespace fexel

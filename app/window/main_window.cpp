@@ -6,8 +6,8 @@
 #include <QStandardPaths>
 
 #include "app/canvas/view_area.h"
-#include "app/compare/loss_spot.h"
 #include "app/compare/proof_sheet.h"
+#include "app/compare/round_trip_spot.h"
 #include "app/pipeline/rail.h"
 #include "app/pipeline/step_palette.h"
 #include "app/sequence/frames_column.h"
@@ -19,9 +19,9 @@
 
 namespace fexel {
 MainWindow::MainWindow(const QString& unsaved_folder)
-    : keeper_(document_, unsaved_folder.isEmpty()
-                             ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved"
-                             : unsaved_folder) {
+    : autosave_(document_, unsaved_folder.isEmpty()
+                               ? QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/unsaved"
+                               : unsaved_folder) {
   setObjectName("fexel");
   qApp->installEventFilter(this);
   use_yielding_workers();
@@ -88,14 +88,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(palette_, &StepPalette::chosen, this,
           [this](const QString& word, int index) { add_step(word.toStdString(), index); });
   connect(views_->proof_sheet(), &ProofSheet::figure_wanted, this, &MainWindow::ask_figure);
-  connect(inspector_, &Inspector::line_wanted, this,
-          [this](const QString& hint, const std::function<void(Point, Point)>& take) {
-            // A page without a step is the source's.
-            if (document_.source()) views_->ask_for_line(hint, std::max(0, document_.selected_step()), take);
-          });
-  connect(inspector_, &Inspector::corners_wanted, this, [this](const QString& hint, const TakePoints& take) {
-    if (document_.source()) views_->ask_for_corners(hint, std::max(0, document_.selected_step()), take);
-  });
+  connect(inspector_, &Inspector::asked, this, &MainWindow::answer);
   connect(rail_, &Rail::menu_wanted, this, &MainWindow::show_tile_menu);
   for (PictureView* picture : {views_->view_a(), views_->view_b()})
     connect(picture, &PictureView::menu_wanted, this,
@@ -104,10 +97,6 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(frames_, &FramesColumn::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(ledger_->frames(), &FramesLedger::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(inspector_, &Inspector::keyboard_left, this, [this] { views_->active()->setFocus(); });
-  connect(inspector_, &Inspector::search_wanted, this, &MainWindow::search_frames);
-  connect(inspector_, &Inspector::trial_wanted, this, &MainWindow::run_trial);
-  connect(inspector_, &Inspector::movement_wanted, this, &MainWindow::look_for_movement);
-  connect(inspector_, &Inspector::ways_wanted, this, &MainWindow::compare_ways);
   connect(inspector_->result_page(), &ResultPage::carry_wanted, this, &MainWindow::ask_carry);
   connect(frames_, &FramesColumn::frame_wanted, this, &MainWindow::show_frame);
   connect(ledger_, &Ledger::frame_wanted, this, &MainWindow::show_frame);
@@ -115,19 +104,19 @@ MainWindow::MainWindow(const QString& unsaved_folder)
     reading_.cancel();
     shown_frames_.clear();
   });
-  connect(ledger_, &Ledger::gauge_wanted, this, [this] {
-    if (document_.source()) views_->ask_for_gauge();
+  connect(ledger_, &Ledger::length_wanted, this, [this] {
+    if (document_.source()) views_->ask_for_measurement(LengthMeasurement::word);
   });
   ResultPage* result = inspector_->result_page();
-  result->loss_spot()->set_place([this] { return views_->source_in_middle(); });
+  result->round_trip_spot()->set_place([this] { return views_->source_in_middle(); });
   connect(result, &ResultPage::write_wanted, this, &MainWindow::write_out);
   connect(result, &ResultPage::browse_wanted, this, &MainWindow::ask_write_path);
   connect(&document_, &Document::changed, this, &MainWindow::refresh);
   connect(&document_, &Document::selection_changed, this, &MainWindow::refresh);
   connect(&document_.undo_stack(), &QUndoStack::indexChanged, this, &MainWindow::refresh);
-  connect(&document_, &Document::pointer_moved, this, [this] {
+  connect(&document_.session(), &Session::pointer_moved, this, [this] {
     QString text;
-    const auto& pointer = document_.pointer();
+    const auto& pointer = document_.session().pointer();
     if (pointer && document_.source()) {
       const Carried c = carry(document_.layout(), pointer->point, pointer->station, 0);
       const Image& image = document_.source()->pixels->base();
@@ -282,7 +271,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   event->setAccepted(may_leave());
-  if (event->isAccepted()) keeper_.forget();
+  if (event->isAccepted()) autosave_.forget();
 }
 
 bool MainWindow::may_leave() {

@@ -2,9 +2,9 @@
 /// The window: menus, rail, pictures, ledger, inspector, status; opening, saving and writing out.
 #include <QMainWindow>
 
+#include "app/document/autosave.h"
 #include "app/document/background.h"
 #include "app/document/document.h"
-#include "app/document/keeper.h"
 #include "app/window/inspector.h"
 
 class QAction;
@@ -52,14 +52,16 @@ class MainWindow : public QMainWindow {
   void open_sequence(const QStringList& paths);
   /// Reads and shows another frame of the sequence, from 0.
   void show_frame(int index);
+  /// Does what a page asks for.
+  void answer(const PageRequest& request);
   /// Searches the selected align step: all frames, or the one that is shown. Cancelled, it keeps what was matched.
   void search_frames(bool all);
   /// The trial of the selected align step on the frame that is shown.
-  void run_trial(TakeTrial take);
+  void run_self_test(TakeSelfTest take);
   /// Looks for what still moves between the shown frame and the reference.
   void look_for_movement();
   /// Searches the sequence in several ways, and shows what came of each.
-  void compare_ways();
+  void show_variants();
   /// Writes another stack, whose frames belong to the open ones, with the same transforms.
   void write_carried(const QStringList& inputs, const QString& target, bool replace);
   /// Opens what was not saved when a program last ended without leaving.
@@ -111,13 +113,13 @@ class MainWindow : public QMainWindow {
   void show_keys();
   void show_picture_menu(PictureView& view, QPoint global);
   void show_tile_menu(int tile, QPoint global);
-  /// -1 for a place without a gauge.
-  void show_ledger_menu(int gauge, QPoint global);
+  /// -1 for a place without a measurement.
+  void show_ledger_menu(int measurement, QPoint global);
   void show_frame_menu(int frame, QPoint global);
-  void add_gauge_entries(QMenu& menu, int gauge);
+  void add_measurement_entries(QMenu& menu, int measurement);
 
   Document document_;
-  Keeper keeper_;
+  Autosave autosave_;
   Background background_;
   Background reading_;                                                               // of another frame
   std::map<int, std::pair<FileInfo, std::shared_ptr<const Pyramid>>> shown_frames_;  // those that were shown last
@@ -141,8 +143,9 @@ class MainWindow : public QMainWindow {
   QAction* redo_;
   /// Entries of the bar that other menus have, too.
   struct Actions {
-    QAction *add, *copy, *paste, *left, *right, *rename, *remove, *gauge, *fit, *one_to_one, *flag_a, *flag_b, *keep,
-        *proof, *figure, *write;
+    QAction *add, *copy, *paste, *left, *right, *rename, *remove, *fit, *one_to_one, *flag_a, *flag_b, *keep, *proof,
+        *figure, *write;
+    std::vector<QAction*> measure;  ///< one for each kind
   } actions_{};
   std::vector<QAction*> need_source_;
   std::vector<QAction*> need_step_;

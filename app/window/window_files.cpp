@@ -8,7 +8,7 @@
 #include "app/compare/figure.h"
 #include "app/compare/proof_sheet.h"
 #include "app/pipeline/tile.h"
-#include "app/steps/step_handles.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/main_window.h"
@@ -20,7 +20,7 @@
 namespace fexel {
 namespace {
 
-constexpr int most_recent = 10;
+constexpr int max_recent = 10;
 
 std::vector<std::filesystem::path> paths_of(const Chain& chain) {
   std::vector<std::filesystem::path> out;
@@ -56,7 +56,7 @@ QString outside_text(const Document& document) {
     const auto beside = [&](const StepHandle& handle) {
       return handle.at.x < 0 || handle.at.y < 0 || handle.at.x > input.size.width || handle.at.y > input.size.height;
     };
-    if (step.on && std::ranges::any_of(figure_of(step.kind, input).handles, beside))
+    if (step.on && std::ranges::any_of(ui_of(step.kind).figure(step.kind, input).handles, beside))
       steps << QObject::tr("step %1, %2").arg(i + 1).arg(called(step));
   }
   if (steps.isEmpty()) return {};
@@ -123,7 +123,7 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
 }
 
 void MainWindow::bring_back() {
-  const auto work = keeper_.left_behind();
+  const auto work = autosave_.left_behind();
   if (!work) {
     say(tr("There is no unsaved work to bring back."));
     return;
@@ -137,7 +137,7 @@ void MainWindow::bring_back() {
           if (chain.sources.size() < 2) chain.sources.clear();
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
-          keeper_.take_over(work);
+          autosave_.take_over(work);
           say(tr("Brought back what was not saved when Fexel last ended. Save the chain to keep it."));
           views_->view_a()->setFocus();
         };
@@ -146,7 +146,7 @@ void MainWindow::bring_back() {
 }
 
 bool MainWindow::has_unsaved_work() const {
-  return keeper_.left_behind().has_value();
+  return autosave_.left_behind().has_value();
 }
 
 void MainWindow::remember(const QString& path) {
@@ -155,7 +155,7 @@ void MainWindow::remember(const QString& path) {
   const QString whole = QFileInfo(path).absoluteFilePath();
   recent.removeAll(whole);
   recent.prepend(whole);
-  settings.setValue("recent", recent.mid(0, most_recent));
+  settings.setValue("recent", recent.mid(0, max_recent));
 }
 
 void MainWindow::fill_recent() {

@@ -2,7 +2,7 @@
 #include <QFileDialog>
 
 #include "app/canvas/view_area.h"
-#include "app/compare/ways_sheet.h"
+#include "app/compare/variants_sheet.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/main_window.h"
@@ -80,12 +80,29 @@ void MainWindow::show_frame(int index) {
       [this, index, frame = frames[static_cast<std::size_t>(index)]](const Job& job) -> Background::Finish {
         auto pixels = std::make_shared<const Pyramid>(std::make_shared<const Image>(read_frame(frame, {}, job)));
         return [this, index, pixels, info = *frame.info] {
-          constexpr std::size_t most_kept = 8;
-          if (shown_frames_.size() >= most_kept) shown_frames_.clear();
+          constexpr std::size_t max_kept = 8;
+          if (shown_frames_.size() >= max_kept) shown_frames_.clear();
           document_.show_frame(index, info, pixels);
         };
       },
       [this](const Error& error) { say(error); });
+}
+
+void MainWindow::answer(const PageRequest& request) {
+  if (!document_.source()) return;
+  // A page without a step is the source's.
+  const int station = std::max(0, document_.selected_step());
+  struct {
+    MainWindow& window;
+    int station;
+    void operator()(const LineRequest& r) { window.views_->ask_for_line(r.hint, station, r.take); }
+    void operator()(const PointsRequest& r) { window.views_->ask_for_points(r.hint, station, r.take); }
+    void operator()(const SearchRequest& r) { window.search_frames(r.all); }
+    void operator()(const ResidualRequest&) { window.look_for_movement(); }
+    void operator()(const VariantsRequest&) { window.show_variants(); }
+    void operator()(const SelfTestRequest& r) { window.run_self_test(r.take); }
+  } doer{*this, station};
+  std::visit(doer, request);
 }
 
 void MainWindow::search_frames(bool all) {
@@ -116,7 +133,7 @@ void MainWindow::search_frames(bool all) {
         // One frame is tried against the first, or the chosen one.
         const AgainstWhat against = against_of(step.against);
         const int reference =
-            against.kind == Against::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
+            against.kind == ReferenceMode::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
         FrameReader reader = reader_of(chain, frames);
         if (!all) {
           reader = {2, [whole = reader.read, reference, shown](int i, const Job& quiet) {
@@ -171,7 +188,7 @@ void MainWindow::look_for_movement() {
   const auto first =
       std::ranges::find_if(step->frames, [](const FoundFrame& f) { return f.status != MatchStatus::failed; });
   const int reference =
-      against.kind == Against::frame ? against.number - 1 : static_cast<int>(first - step->frames.begin());
+      against.kind == ReferenceMode::frame ? against.number - 1 : static_cast<int>(first - step->frames.begin());
   const auto& frames = document_.frames();
   if (reference < 0 || reference >= static_cast<int>(frames.size()) || reference == shown) {
     say(tr("Frame %1 is what the others are compared with. Choose another frame.").arg(shown + 1));
@@ -183,17 +200,18 @@ void MainWindow::look_for_movement() {
       [this, at = *at, shown, reference, frame = frames[static_cast<std::size_t>(reference)],
        pixels = document_.source()->pixels, chain = document_.chain(),
        revision = document_.revision()](const Job& job) -> Background::Finish {
-        auto field = std::make_shared<ResidualField>(still_moving(chain, at, read_frame(frame, {}, {job.stop, {}}),
-                                                                  reference, pixels->base().clone(), shown, job));
+        auto field = std::make_shared<ResidualField>(residual_displacements(
+            chain, at, read_frame(frame, {}, {job.stop, {}}), reference, pixels->base().clone(), shown, job));
         return [this, field, at, revision] {
           // What was changed since may lie otherwise.
-          if (revision == document_.revision()) document_.set_still_moving({at + 1, std::move(*field)});
+          if (revision == document_.revision())
+            document_.session().set_residuals({at + 1, std::move(*field)}, revision);
         };
       },
       [this](const Error& error) { say(error); });
 }
 
-void MainWindow::compare_ways() {
+void MainWindow::show_variants() {
   const auto at = align_step_of(document_.chain());
   const auto& frames = document_.frames();
   if (!at || frames.size() < 2) return;
@@ -204,10 +222,11 @@ void MainWindow::compare_ways() {
       [this, at = *at, frames, chain = document_.chain()](const Job& job) -> Background::Finish {
         const FrameReader reader = reader_of(chain, frames);
         const auto& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(at)].kind);
-        auto ways = std::make_shared<std::vector<Way>>(ways_compared(chain, at, ways_of(step), reader, job));
+        auto ways =
+            std::make_shared<std::vector<AlignVariant>>(compare_variants(chain, at, variants_of(step), reader, job));
         return [this, ways, at] {
           auto* sheet = new WaysSheet(*ways, this);
-          connect(sheet, &WaysSheet::chosen, this, [this, at](const Way& way) {
+          connect(sheet, &WaysSheet::chosen, this, [this, at](const AlignVariant& way) {
             Chain next = document_.chain();
             if (at >= static_cast<int>(next.steps.size())) return;
             if (auto* step = std::get_if<AlignStep>(&next.steps[static_cast<std::size_t>(at)].kind)) {
@@ -269,7 +288,7 @@ void MainWindow::write_carried(const QStringList& inputs, const QString& target,
       [page](const Error& error) { page->show_failure(error); });
 }
 
-void MainWindow::run_trial(TakeTrial take) {
+void MainWindow::run_self_test(TakeSelfTest take) {
   const int at = document_.selected_step();
   if (at < 0 || !document_.source() || !document_.align_step()) return;
   if (busy()) return;
@@ -278,7 +297,7 @@ void MainWindow::run_trial(TakeTrial take) {
       tr("trial on frame %1").arg(document_.frame() + 1),
       [at, take = std::move(take), pixels = document_.source()->pixels,
        chain = for_frame(document_.chain(), document_.frame())](const Job& job) -> Background::Finish {
-        auto trial = std::make_shared<Trial>(tried(chain, at, pixels->base().clone(), rounds, job));
+        auto trial = std::make_shared<SelfTest>(tried(chain, at, pixels->base().clone(), rounds, job));
         return [take, trial] { take(*trial); };
       },
       [this](const Error& error) { say(error); });

@@ -4,10 +4,12 @@
 #include <QHeaderView>
 
 #include "app/canvas/view_area.h"
+#include "app/measurements/measurement_ui.h"
 #include "app/pipeline/rail.h"
 #include "app/pipeline/step_palette.h"
 #include "app/pipeline/tile.h"
 #include "app/sequence/frames_column.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
@@ -87,16 +89,18 @@ void MainWindow::build_menus() {
   });
   need_step_.push_back(actions_.remove);
   step->addSeparator();
-  for (const std::string& word : steps_in_order())
-    need_source_.push_back(add_action(step, step_title(word), {}, [this, word] {
+  for (const StepUi* ui : step_uis())
+    need_source_.push_back(add_action(step, ui->texts().title, {}, [this, word = std::string(ui->word())] {
       const int selected = document_.selected_step();
       add_step(word, selected < 0
                          ? (document_.state().selected == 0 ? 0 : static_cast<int>(document_.chain().steps.size()))
                          : selected + 1);
     }));
 
-  QMenu* probe = menuBar()->addMenu(tr("&Probe"));
-  actions_.gauge = add_key(probe, tr("&Gauge along a known length"), Qt::Key_G, [this] { views_->ask_for_gauge(); });
+  QMenu* measure = menuBar()->addMenu(tr("&Measure"));
+  for (const MeasurementUi* ui : measurement_uis())
+    actions_.measure.push_back(
+        add_key(measure, ui->texts().action, ui->key(), [this, ui] { views_->ask_for_measurement(ui->word()); }));
 
   QMenu* view = menuBar()->addMenu(tr("&View"));
   actions_.fit = add_key(view, tr("&Fit"), Qt::Key_Home, [this] { views_->fit(); });
@@ -123,7 +127,7 @@ void MainWindow::build_menus() {
   actions_.flag_b =
       add_key(view, tr("Flag &B here"), Qt::Key_B, [this] { document_.set_flag(true, document_.state().selected); });
   actions_.keep =
-      add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->kept() == nullptr); });
+      add_key(view, tr("&Keep what B shows, as A"), Qt::Key_K, [this] { views_->keep(views_->snapshot() == nullptr); });
   add_key(view, tr("Next fra&me"), Qt::Key_PageDown, [this] { show_frame(document_.frame() + 1); });
   add_key(view, tr("Pre&vious frame"), Qt::Key_PageUp, [this] { show_frame(document_.frame() - 1); });
   add_key(view, tr("Pla&y the frames"), Qt::Key_F8, [this] { frames_->play(!frames_->playing()); });
@@ -169,7 +173,7 @@ void MainWindow::show_keys() {
             QString(action->text()).remove('&').section(": ", 0, 0));
   add(tr("Tab, arrows"), tr("next handle; move it by 1 px (Shift 0.1, Ctrl 10)"));
   add(tr("Arrows"), tr("along the rail; without a handle, carry the picture"));
-  add(tr("Escape"), tr("put back what is in the hand; leave a gauge or a line that was begun"));
+  add(tr("Escape"), tr("put back what is in the hand; leave a length or a line that was begun"));
   add(tr("Space"), tr("hold to pan"));
   add(tr("X"), tr("hold to see the other of A and B (view One)"));
   add(tr("Wheel"), tr("zoom at the pointer"));
@@ -192,16 +196,17 @@ void MainWindow::show_picture_menu(PictureView& view, QPoint global) {
   view.setFocus();
   const QPointF at = view.mapFromGlobal(global);
   const auto handle = view.handle_near(at);
-  const int gauge = handle && handle->kind == Handle::Kind::gauge_end ? handle->owner : view.gauge_near(at);
+  const int measurement =
+      handle && handle->kind == Handle::Kind::measurement ? handle->owner : view.measurement_near(at);
   QMenu* menu = menu_at(this);
-  if (gauge >= 0) {
-    document_.select_gauge(gauge);
-    menu->addSection(text_of(document_.chain().gauges[static_cast<std::size_t>(gauge)].name));
-    add_gauge_entries(*menu, gauge);
+  if (measurement >= 0) {
+    document_.session().select_measurement(measurement);
+    menu->addSection(text_of(document_.chain().measurements[static_cast<std::size_t>(measurement)].name));
+    add_measurement_entries(*menu, measurement);
   } else if (handle && handle->kind == Handle::Kind::mask) {
     menu->addAction(tr("Remove the mask or its corner"), this, [&view, handle] { view.remove_handle(*handle); });
   } else {
-    menu->addAction(actions_.gauge);
+    menu->addActions({actions_.measure.begin(), actions_.measure.end()});
     const Point here = point_of(view.to_station(at));
     menu->addAction(tr("Copy the position"), this, [here] {
       QApplication::clipboard()->setText(QString("%1\t%2").arg(here.x, 0, 'f', 2).arg(here.y, 0, 'f', 2));
@@ -216,10 +221,12 @@ void MainWindow::show_picture_menu(PictureView& view, QPoint global) {
   menu->popup(global);
 }
 
-void MainWindow::add_gauge_entries(QMenu& menu, int gauge) {
-  menu.addAction(tr("Rename it"), this, [this, gauge] { ledger_->edit_gauge(gauge, GaugeModel::name); });
-  menu.addAction(tr("Say its true length"), this, [this, gauge] { ledger_->edit_gauge(gauge, GaugeModel::expected); });
-  menu.addAction(tr("Remove it"), this, [this, gauge] { document_.remove_gauge(gauge); });
+void MainWindow::add_measurement_entries(QMenu& menu, int measurement) {
+  menu.addAction(tr("Rename it"), this,
+                 [this, measurement] { ledger_->edit_measurement(measurement, MeasurementModel::name); });
+  menu.addAction(tr("Say its true length"), this,
+                 [this, measurement] { ledger_->edit_measurement(measurement, MeasurementModel::expected); });
+  menu.addAction(tr("Remove it"), this, [this, measurement] { document_.remove_measurement(measurement); });
 }
 
 void MainWindow::show_tile_menu(int tile, QPoint global) {
@@ -248,10 +255,10 @@ void MainWindow::show_tile_menu(int tile, QPoint global) {
   menu->popup(global);
 }
 
-void MainWindow::show_ledger_menu(int gauge, QPoint global) {
+void MainWindow::show_ledger_menu(int measurement, QPoint global) {
   QMenu* menu = menu_at(this);
-  if (gauge >= 0) add_gauge_entries(*menu, gauge);
-  menu->addAction(actions_.gauge);
+  if (measurement >= 0) add_measurement_entries(*menu, measurement);
+  menu->addActions({actions_.measure.begin(), actions_.measure.end()});
   menu->addAction(tr("Copy the table as CSV"), ledger_, &Ledger::copy_table);
   menu->popup(global);
 }

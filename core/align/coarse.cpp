@@ -43,12 +43,12 @@ Patch patch_of(const PreparedFrame& frame, int level, bool as_reference) {
 }
 
 /// The patch seen through a transform from new places to its own, linear, in a frame of `size`.
-Patch moved(const Patch& patch, const Matrix3& pull, Size size) {
+Patch moved(const Patch& patch, const Matrix3& inverse_map, Size size) {
   Patch out{size, Plane(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height)), {}};
   out.known.resize(out.values.size());
   for (int y = 0; y < size.height; ++y)
     for (int x = 0; x < size.width; ++x) {
-      const auto p = Map::apply(pull, {x + 0.5, y + 0.5});
+      const auto p = Map::apply(inverse_map, {x + 0.5, y + 0.5});
       if (!p) continue;
       const double u = p->x - 0.5, v = p->y - 0.5;
       if (!(u >= 0 && v >= 0 && u < patch.size.width - 1 && v < patch.size.height - 1)) continue;
@@ -128,7 +128,7 @@ std::vector<Peak> peaks_of(Size size, Plane plane, int count, int apart) {
 }
 
 /// The cross power spectrum with its magnitudes evened out, back in space.
-Plane phase_correlation(Size size, const Spectrum& a, const Spectrum& b, const Transforms& transforms) {
+Plane phase_correlation(Size size, const Spectrum& a, const Spectrum& b, const FftPlans& transforms) {
   Spectrum product(a.size());
   double mean = 0;
   for (std::size_t i = 0; i < a.size(); ++i) {
@@ -141,8 +141,8 @@ Plane phase_correlation(Size size, const Spectrum& a, const Spectrum& b, const T
 }
 
 /// Peaks of the phase correlation of two patches: where b lies as seen from a.
-std::vector<Start> agreeing_shifts(const Patch& a, const Patch& b, const Transforms& transforms) {
-  const Size size{Transforms::quick(a.size.width + b.size.width), Transforms::quick(a.size.height + b.size.height)};
+std::vector<Start> agreeing_shifts(const Patch& a, const Patch& b, const FftPlans& transforms) {
+  const Size size{FftPlans::quick(a.size.width + b.size.width), FftPlans::quick(a.size.height + b.size.height)};
   const Spectrum fa = transforms.forward(size, tapered(a, size));
   const Spectrum fb = transforms.forward(size, tapered(b, size));
   std::vector<Start> out;
@@ -154,9 +154,9 @@ std::vector<Start> agreeing_shifts(const Patch& a, const Patch& b, const Transfo
   return out;
 }
 
-Matrix3 to_full(const Matrix3& pull, int level) {
+Matrix3 to_full(const Matrix3& inverse_map, int level) {
   const double scale = std::ldexp(1.0, level);
-  return scaling(scale, scale) * pull * scaling(1 / scale, 1 / scale);
+  return scaling(scale, scale) * inverse_map * scaling(1 / scale, 1 / scale);
 }
 
 constexpr int angles = 360;  // over half a turn
@@ -165,7 +165,7 @@ constexpr double largest_scale = 2.5;
 
 /// Magnitudes of a patch's spectrum along logarithmic rings, what is coarse held back. `side` is the plane's.
 Plane rings_of(const Patch& patch, double share, int side, double innermost, double outermost,
-               const Transforms& transforms) {
+               const FftPlans& transforms) {
   const Spectrum spectrum = transforms.forward({side, side}, tapered(patch, {side, side}, share));
   const int wide = side / 2 + 1;
   const auto magnitude = [&](int i, int j) {
@@ -205,7 +205,7 @@ Plane rings_of(const Patch& patch, double share, int side, double innermost, dou
 }  // namespace
 
 std::vector<Start> shift_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level,
-                                const Transforms& transforms, const Matrix3& turned) {
+                                const FftPlans& transforms, const Matrix3& turned) {
   const Patch still = patch_of(reference, level, true);
   Patch other = patch_of(frame, std::min(level, frame.levels() - 1), false);
   const bool straight = turned == Matrix3::Identity();
@@ -216,16 +216,16 @@ std::vector<Start> shift_starts(const PreparedFrame& reference, const PreparedFr
     other = moved(other, scaling(scale, scale) * turned, straight ? own : still.size);
   }
   std::vector<Start> starts = agreeing_shifts(still, other, transforms);
-  for (Start& start : starts) start.pull = to_full(turned * start.pull, level);
+  for (Start& start : starts) start.inverse_map = to_full(turned * start.inverse_map, level);
   return starts;
 }
 
 std::vector<Start> overlap_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level,
-                                  const Transforms& transforms) {
+                                  const FftPlans& transforms) {
   level = std::min(level, frame.levels() - 1);
   const Patch still = patch_of(reference, level, true), other = patch_of(frame, level, false);
-  const Size size{Transforms::quick(still.size.width + other.size.width),
-                  Transforms::quick(still.size.height + other.size.height)};
+  const Size size{FftPlans::quick(still.size.width + other.size.width),
+                  FftPlans::quick(still.size.height + other.size.height)};
   // Sums over the overlap at every shift: products of masks, samples and squares.
   const auto spectrum = [&](const Patch& patch, int power) {
     Plane plane(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
@@ -261,13 +261,13 @@ std::vector<Start> overlap_starts(const PreparedFrame& reference, const Prepared
 }
 
 std::vector<Start> turned_starts(const PreparedFrame& reference, const PreparedFrame& frame, int level, bool scales,
-                                 const Transforms& transforms) {
+                                 const FftPlans& transforms) {
   level = std::min(level, frame.levels() - 1);
   const Patch still = patch_of(reference, level, true), other = patch_of(frame, level, false);
   const int side =
-      Transforms::quick(2 * std::max({still.size.width, still.size.height, other.size.width, other.size.height}));
+      FftPlans::quick(2 * std::max({still.size.width, still.size.height, other.size.width, other.size.height}));
   const double innermost = side / 40.0, outermost = side / 2.2;
-  const Size polar{angles, Transforms::quick(2 * rings)};
+  const Size polar{angles, FftPlans::quick(2 * rings)};
   const auto spectrum = [&](const Patch& patch, double share) {
     Plane rows = rings_of(patch, share, side, innermost, outermost, transforms);
     rows.resize(static_cast<std::size_t>(polar.width) * static_cast<std::size_t>(polar.height));

@@ -21,7 +21,7 @@ constexpr double cut_spreads = 4.685, kept = 0.828;
 constexpr double least_residual = 1e-6;
 constexpr double least_detail = 0.2, good_detail = 0.4;
 constexpr double least_shown = 0.08, good_shown = 0.25;
-constexpr double most_uncertain = 0.25;
+constexpr double max_uncertain = 0.25;
 
 struct Totals {
   double w = 0, i = 0, t = 0, ii = 0, tt = 0, it = 0, count = 0;
@@ -56,10 +56,10 @@ class Search {
   Search(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options, const Job& job)
       : reference_(reference), frame_(frame), basis_(options.model, reference.size()), job_(job) {}
 
-  /// Steps at one level from `pull` (the reference's places to the frame's, full size) until they are shorter than
-  /// `enough` pixels of the level; false where nothing can be solved.
-  bool refine(int level, int most_steps, double enough) {
-    for (int k = 0; k < most_steps; ++k) {
+  /// Steps at one level from `inverse_map` (the reference's places to the frame's, full size) until they are shorter
+  /// than `enough` pixels of the level; false where nothing can be solved.
+  bool refine(int level, int max_steps, double enough) {
+    for (int k = 0; k < max_steps; ++k) {
       if (!pass(level, false)) return false;
       take(last_.step);
       if (last_.moved < enough) break;
@@ -73,7 +73,7 @@ class Search {
     const double scale = std::ldexp(1.0, -level);
     // A frame that shows more detail than the reference is read from its halves.
     int own = level;
-    const double grown = std::sqrt(std::abs(pull_.topLeftCorner<2, 2>().determinant()));
+    const double grown = std::sqrt(std::abs(inverse_map_.topLeftCorner<2, 2>().determinant()));
     if (grown > 1.4) own += static_cast<int>(std::lround(std::log2(grown)));
     if (grown < 0.7) own -= static_cast<int>(std::lround(-std::log2(grown)));
     own = std::clamp(own, 0, frame_.levels() - 1);
@@ -84,7 +84,7 @@ class Search {
       moved.plane = &frame_.plane(own);
     moved.there = frame_.there(own);
     const double own_scale = std::ldexp(1.0, -own);
-    const Matrix3 here = scaling(own_scale, own_scale) * pull_ * scaling(1 / scale, 1 / scale);
+    const Matrix3 here = scaling(own_scale, own_scale) * inverse_map_ * scaling(1 / scale, 1 / scale);
     last_.solved = false;
     last_.blocks = sum_blocks(reference_, level, moved, here, block, light_, job_, judged ? &last_.plain : nullptr);
     return solve(scale);
@@ -93,9 +93,9 @@ class Search {
   /// Goes on at the next finer level, where noise is not averaged over four pixels any more.
   void descend() { light_.cut *= 2; }
 
-  void take(const SmallStep& step) { pull_ = pull_ * basis_.transform(step).inverse(); }
+  void take(const SmallStep& step) { inverse_map_ = inverse_map_ * basis_.transform(step).inverse(); }
 
-  Matrix3 pull_ = Matrix3::Identity();
+  Matrix3 inverse_map_ = Matrix3::Identity();
   Expectation light_;
   Pass last_;
 
@@ -120,7 +120,7 @@ class Search {
     for (const BlockSums& b : last_.blocks) {
       const auto g = jacobian(b, scale);
       const Eigen::Matrix2d n = gradients(b);
-      const SmallStep own = g.transpose() * (pulls(b) - n * (g * last_.step));
+      const SmallStep own = g.transpose() * (inverse_maps(b) - n * (g * last_.step));
       meat += own * own.transpose();
       used += b[S::w] > 0 ? 1 : 0;
     }
@@ -148,12 +148,12 @@ class Search {
   }
   /// Gradient times residual, with the light that this pass found; what all of a block's pixels differ by is taken for
   /// light, too, such as a shadow or a damp patch that came and went.
-  Eigen::Vector2d pulls(const BlockSums& b) const {
-    const Eigen::Vector2d pull(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
-                               b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
-    if (!(b[S::w] > 0)) return pull;
+  Eigen::Vector2d inverse_maps(const BlockSums& b) const {
+    const Eigen::Vector2d inverse_map(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
+                                      b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
+    if (!(b[S::w] > 0)) return inverse_map;
     const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
-    return pull - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
+    return inverse_map - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
   }
 
   bool solve(double scale) {
@@ -186,13 +186,13 @@ class Search {
     light_ = found;
     const int count = basis_.count();
     StepMatrix normal = StepMatrix::Zero(count, count);
-    SmallStep pull = SmallStep::Zero(count);
+    SmallStep inverse_map = SmallStep::Zero(count);
     for (const BlockSums& b : last_.blocks) {
       const auto g = jacobian(b, scale);
       normal += g.transpose() * gradients(b) * g;
-      pull += g.transpose() * pulls(b);
+      inverse_map += g.transpose() * inverse_maps(b);
     }
-    const auto step = solve_symmetric(normal, pull, 1e-9);
+    const auto step = solve_symmetric(normal, inverse_map, 1e-9);
     if (!step) return false;
     last_.normal = normal;
     last_.step = *step;
@@ -226,23 +226,23 @@ Match failure(std::string reason) {
 constexpr double agrees = 0.55;
 
 struct Found {
-  Matrix3 pull;
+  Matrix3 inverse_map;
   Expectation light;
   double detail = -1;
 };
 
 /// Follows a start at the coarsest level, and says how well it agrees then.
 Found follow(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options, int level,
-             const Matrix3& pull, const Job& job) {
+             const Matrix3& inverse_map, const Job& job) {
   // A shift, and what turns with it, is found before what bends.
   MatchOptions simple = options;
   if (options.model == Model::affine || options.model == Model::projective) simple.model = Model::similarity;
   Search search(reference, frame, simple, job);
-  search.pull_ = pull;
-  if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {pull, {}, -1};
+  search.inverse_map_ = inverse_map;
+  if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {inverse_map, {}, -1};
   const double shown = search.last_.totals.count / (reference.size(level).width * reference.size(level).height);
   const double detail = shown < least_shown ? -1 : Search::detail(search.last_.plain);
-  return {search.pull_, search.light_, detail};
+  return {search.inverse_map_, search.light_, detail};
 }
 
 /// What starts led to.
@@ -266,8 +266,8 @@ class Candidates {
 
  private:
   bool apart(const Found& a, const Found& b) const {
-    const auto p = Map::apply(a.pull, middle_), q = Map::apply(b.pull, middle_);
-    const double turned = (a.pull.topLeftCorner<2, 2>() - b.pull.topLeftCorner<2, 2>()).norm();
+    const auto p = Map::apply(a.inverse_map, middle_), q = Map::apply(b.inverse_map, middle_);
+    const double turned = (a.inverse_map.topLeftCorner<2, 2>() - b.inverse_map.topLeftCorner<2, 2>()).norm();
     return !p || !q || distance(*p, *q) > near_ || turned > 0.1;
   }
   Point middle_;
@@ -283,29 +283,29 @@ const char* name_of(MatchStatus status) {
 }
 
 Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
-                   const Transforms& transforms, const std::optional<Matrix3>& start, const Job& job) {
+                   const FftPlans& transforms, const std::optional<Matrix3>& start, const Job& job) {
   const int top = reference.levels() - 1;
   const int first = std::max(0, std::min(top, top > 2 ? top - 1 : top));
   Candidates tried(reference.size());
-  const auto try_from = [&](const Matrix3& pull) {
+  const auto try_from = [&](const Matrix3& inverse_map) {
     job.check();
-    if (!tried.agree()) tried.add(follow(reference, frame, options, first, pull, job));
+    if (!tried.agree()) tried.add(follow(reference, frame, options, first, inverse_map, job));
   };
   if (start) try_from(start->inverse());
   const bool turns = options.any_turn && options.model != Model::translation;
   for (int level = top; level >= std::max(0, top - 2) && !tried.agree(); --level) {
-    for (const Start& s : shift_starts(reference, frame, level, transforms)) try_from(s.pull);
+    for (const Start& s : shift_starts(reference, frame, level, transforms)) try_from(s.inverse_map);
     if (level == top)
-      for (const Start& s : overlap_starts(reference, frame, level, transforms)) try_from(s.pull);
+      for (const Start& s : overlap_starts(reference, frame, level, transforms)) try_from(s.inverse_map);
     if (!turns || tried.agree()) continue;
     const bool scales = options.model != Model::rigid;
-    for (const Start& s : turned_starts(reference, frame, level, scales, transforms)) try_from(s.pull);
+    for (const Start& s : turned_starts(reference, frame, level, scales, transforms)) try_from(s.inverse_map);
   }
   const Found& best = tried.best();
   if (best.detail < 0.5 * least_detail || !tried.stands_out())
     return failure("The frame and the reference have nothing in common that could be found.");
   Search search(reference, frame, options, job);
-  search.pull_ = best.pull;
+  search.inverse_map_ = best.inverse_map;
   search.light_ = best.light;
   const auto lost = [] {
     return failure("The search lost its way: too little of the frame agrees with the reference.");
@@ -329,7 +329,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.detail = Search::detail(plain);
   out.overlap = all.count / (static_cast<double>(reference.size().width) * reference.size().height);
   out.uncertainty_px = StepBasis(options.model, reference.size()).uncertainty(out.covariance);
-  Matrix3 matrix = search.pull_.inverse();
+  Matrix3 matrix = search.inverse_map_.inverse();
   matrix /= matrix(2, 2);
   const double light = search.light_.gain * reference.spread() / frame.spread();
   out.gain = light;
@@ -341,7 +341,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   if (!matrix.allFinite() || !(out.uncertainty_px < 5)) return failure("The frame does not determine the transform.");
   out.matrix = matrix;
   out.status = MatchStatus::ok;
-  if (out.uncertainty_px > most_uncertain) {
+  if (out.uncertainty_px > max_uncertain) {
     out.status = MatchStatus::weak;
     out.reason = fmt::format("The transform is uncertain by {:.2f} px.", out.uncertainty_px);
   } else if (out.detail < good_detail) {

@@ -3,9 +3,9 @@
 #include <optional>
 #include <string>
 
+#include "align/fft_plans.h"
 #include "align/prepared.h"
 #include "align/steps.h"
-#include "align/transforms.h"
 
 namespace fexel {
 
@@ -38,6 +38,6 @@ struct MatchOptions {
 /// The uncertainty comes from the scatter between blocks of 32 px (a sandwich, for residuals are alike within one).
 /// Several threads may match at the same time. Raises only the cancelled error.
 Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
-                   const Transforms& transforms, const std::optional<Matrix3>& start, const Job& job);
+                   const FftPlans& transforms, const std::optional<Matrix3>& start, const Job& job);
 
 }  // namespace fexel

@@ -1,5 +1,5 @@
 #pragma once
-/// Transforms of all frames from matches between pairs of them, adjusted together so that errors do not add up.
+/// FftPlans of all frames from matches between pairs of them, adjusted together so that errors do not add up.
 #include <optional>
 #include <vector>
 

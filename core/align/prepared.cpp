@@ -115,7 +115,7 @@ Image plane_of(const Image& frame, int band, const Job& job) {
   return out;
 }
 
-PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, const Image* use, Role role,
+PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role,
                              const Job& job)
     : size_{frame.width(), frame.height()} {
   if (std::min(size_.width, size_.height) < smallest_side)
@@ -124,7 +124,7 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
   if (band > frame.bands())
     throw call_error("The frame does not have this band.", {}, "Choose a band that every frame has.");
   Image plane = plane_of(frame, band, job);
-  if (likeness == Likeness::structure) plane = structure_of(plane, job);
+  if (likeness == SimilarityMetric::structure) plane = structure_of(plane, job);
   Image counted;
   if (use) {
     if (use->width() != size_.width || use->height() != size_.height)
@@ -170,7 +170,7 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, Likeness likeness, co
     level.gradient = std::make_shared<const Image>(gradient_of(*level.reference, job));
   }
   if (role != Role::reference)
-    coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), Edge::mirror_once, job));
+    coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), BorderMode::mirror_once, job));
 }
 
 Size PreparedFrame::size(int level) const {

@@ -12,7 +12,7 @@ namespace fexel {
 
 /// What is compared. brightness: the samples, up to a gain and an offset. structure: how strongly they change,
 /// whichever way and however much in that place, for bands that look unlike but have their edges in common.
-enum class Likeness { brightness, structure };
+enum class SimilarityMetric { brightness, structure };
 
 /// The plane of a frame that is matched: one band, from 1, or the mean of all, 0; as float, with the frame's mask.
 Image plane_of(const Image& frame, int band, const Job& job);
@@ -27,7 +27,7 @@ class PreparedFrame {
   /// `band` counts from 1; 0 is the mean of all bands. `use`: the pixels that count when the frame is the reference
   /// (where it is not zero), as large as the frame; may be null. Raises an input error when there is nothing to match:
   /// every pixel is the same, or none counts, or the frame is smaller than 16 px.
-  PreparedFrame(const Image& frame, int band, Likeness likeness, const Image* use, Role role, const Job& job);
+  PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role, const Job& job);
 
   /// Border of NaN around a reference's plane: left and above.
   static constexpr int left = 16, above = 1;

@@ -16,7 +16,7 @@ constexpr int rounds = 12;
 constexpr double settled = 1e-4;         // px
 constexpr double least_filled = 0.5;     // share of a window's pixels
 constexpr double least_score = 0.4;      // correlation
-constexpr double most_spread = 0.25;     // px
+constexpr double max_spread = 0.25;      // px
 constexpr double least_movement = 0.02;  // px
 constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
 
@@ -58,7 +58,7 @@ Window window_of(const Image& plane, const std::vector<char>& counts, Region par
 /// The frame as the window sees it when it is shifted: NaN where it cannot be read.
 void read_shifted(const Samples& frame, const Window& window, Point shift, std::vector<float>& out) {
   out.resize(window.value.size());
-  std::vector<Stretch> rest;
+  std::vector<PixelSpan> rest;
   std::int64_t clamped = 0;
   const Region& part = window.part;
   for (int y = 0; y < part.height; ++y) {
@@ -66,7 +66,7 @@ void read_shifted(const Samples& frame, const Window& window, Point shift, std::
     rest.clear();
     interpolate_row(frame, Kernel::bspline3, translation(shift.x, shift.y), part.x, part.y + y, part.width,
                     {reinterpret_cast<std::byte*>(row), 0, Depth::f32}, rest, clamped);
-    for (const Stretch& s : rest) std::fill_n(row + (s.x - part.x), s.count, nothing);
+    for (const PixelSpan& s : rest) std::fill_n(row + (s.x - part.x), s.count, nothing);
   }
 }
 
@@ -116,7 +116,7 @@ ResidualShift shift_of(const Window& window, const Samples& frame) {
     const Eigen::Vector2d step = inverse * right;
     out.uncertainty_px = std::sqrt(squares / std::max(1.0, s.count - 5) * inverse.trace() / 2);
     if (step.norm() < settled || round == rounds) {
-      out.sound = step.norm() < 0.01 && out.score > least_score && out.uncertainty_px < most_spread;
+      out.sound = step.norm() < 0.01 && out.score > least_score && out.uncertainty_px < max_spread;
       return out;
     }
     out.moved = out.moved - Point{step.x(), step.y()};
@@ -126,8 +126,8 @@ ResidualShift shift_of(const Window& window, const Samples& frame) {
 
 }  // namespace
 
-ResidualField residual_field(const Image& reference, const Image& frame, int band, Likeness likeness, int window,
-                             const Job& job) {
+ResidualField residual_field(const Image& reference, const Image& frame, int band, SimilarityMetric likeness,
+                             int window, const Job& job) {
   if (reference.width() != frame.width() || reference.height() != frame.height())
     throw call_error("The frames are not of one size.", {}, "Crop them to one size first.");
   const PreparedFrame still(reference, band, likeness, nullptr, Role::moved, job),
@@ -171,7 +171,7 @@ ResidualField residual_field(const Image& reference, const Image& frame, int ban
     lengths.push_back(length);
     spreads.push_back(shift.uncertainty_px);
     out.mean = out.mean + shift.moved;
-    out.moving += length > std::max(sure * shift.uncertainty_px, least_movement);
+    out.moving += length > std::max(significance * shift.uncertainty_px, least_movement);
     if (length > most) {
       most = length;
       out.farthest = shift;

@@ -21,20 +21,20 @@ struct ResidualField {
   int sound = 0;
   double usual_px = 0;     ///< median length over the sound windows
   double expected_px = 0;  ///< what it would be from the windows' uncertainties alone
-  int moving = 0;          ///< sound windows that moved by more than `sure` times their uncertainty, and by 0.02 px
-  Point mean;              ///< of the sound windows: what all of them have in common
+  int moving = 0;  ///< sound windows that moved by more than `significance` times their uncertainty, and by 0.02 px
+  Point mean;      ///< of the sound windows: what all of them have in common
   ResidualShift farthest;  ///< the sound window that moved most
 };
 
 /// How many times its uncertainty a window has to move by to be counted as moving.
-inline constexpr double sure = 4;
+inline constexpr double significance = 4;
 
 /// Windows of `window` px side by side over frames of the same size; each is searched for a shift of up to a quarter of
 /// its side: least squares on the reference's gradient, brightness up to a gain and an offset, the frame read through
 /// the cubic spline (inverse composition: S. Baker, I. Matthews, 2004, "Lucas-Kanade 20 years on: a unifying
 /// framework"). Empty pixels and a border of two do not count. `band` counts from 1; 0 is the mean of all. Raises a
 /// call error when the sizes differ, and the cancelled error.
-ResidualField residual_field(const Image& reference, const Image& frame, int band, Likeness likeness, int window,
-                             const Job& job);
+ResidualField residual_field(const Image& reference, const Image& frame, int band, SimilarityMetric likeness,
+                             int window, const Job& job);
 
 }  // namespace fexel

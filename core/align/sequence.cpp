@@ -39,26 +39,26 @@ class Aligner {
 
   Alignment run() {
     if (frames_.count < 1) throw call_error("There are no frames to align.", {}, "Name at least two.");
-    if (options_.against == Against::frame && (options_.number < 1 || options_.number > frames_.count))
+    if (options_.against == ReferenceMode::frame && (options_.number < 1 || options_.number > frames_.count))
       throw call_error(fmt::format("There is no frame {}.", options_.number), "against",
                        fmt::format("Choose one from 1 to {}.", frames_.count));
     switch (options_.against) {
-      case Against::picture:
+      case ReferenceMode::picture:
         out_.reference = -1;
         against(prepared(*options_.picture, Role::reference), job_);
         break;
-      case Against::frame:
+      case ReferenceMode::frame:
         out_.reference = options_.number - 1;
         against(ready(out_.reference, Role::reference), job_);
         break;
-      case Against::first:
+      case ReferenceMode::first:
         against(first_usable(Role::reference), job_);
         break;
-      case Against::average:
+      case ReferenceMode::average:
         along_average();
         break;
-      case Against::neighbour:
-      case Against::network:
+      case ReferenceMode::neighbour:
+      case ReferenceMode::network:
         along_pairs();
         break;
     }
@@ -98,7 +98,7 @@ class Aligner {
     int done = 0;
     std::mutex telling;
     parallel_for(frames_.count, quiet_, [&](int i) {
-      if (i == out_.reference && options_.against != Against::average) {
+      if (i == out_.reference && options_.against != ReferenceMode::average) {
         result(i) = itself(parameters());
       } else if (result(i).reason.empty()) {
         std::optional<Matrix3> start;
@@ -127,7 +127,7 @@ class Aligner {
       const Image frame = frames_.read(i, quiet_);
       const Pyramid pyramid(std::make_shared<const Image>(plane_of(frame, options_.band, quiet_)));
       WarpPlan plan;
-      plan.pull = match.matrix.inverse();
+      plan.inverse_map = match.matrix.inverse();
       plan.result = out_.size;
       Clip own;
       own.keep_inside({frame.width(), frame.height()});
@@ -174,7 +174,7 @@ class Aligner {
   }
 
   void along_pairs() {
-    const bool network = options_.against == Against::network;
+    const bool network = options_.against == ReferenceMode::network;
     // Says which frame is the root, and what is wrong with those before it.
     out_.size = first_usable(Role::reference)->size();
     const int root = out_.reference;
@@ -271,7 +271,7 @@ class Aligner {
   const AlignOptions& options_;
   const Job& job_;
   Job quiet_;
-  Transforms transforms_;
+  FftPlans transforms_;
   Alignment out_;
 };
 

@@ -20,18 +20,19 @@ struct FrameReader {
 /// multiplied up. average: the mean of all (or, with a number, of so many from the first) after they were matched
 /// against the first. frame: the one with that number, from 1. picture: one from elsewhere. network: all pairs up to 16
 /// frames apart, adjusted together.
-enum class Against { first, neighbour, average, frame, picture, network };
+enum class ReferenceMode { first, neighbour, average, frame, picture, network };
 
 struct AlignOptions {
   MatchOptions match;
-  Against against = Against::first;
+  ReferenceMode against = ReferenceMode::first;
   int number = 0;                  ///< of average and frame
   const Image* picture = nullptr;  ///< what `picture` matches against
   int band = 0;                    ///< from 1; 0 is the mean of all
-  Likeness likeness = Likeness::brightness;
+  SimilarityMetric likeness = SimilarityMetric::brightness;
   const Image* use = nullptr;          ///< pixels of the reference that count: where it is not zero
   std::map<int, Matrix3> starts = {};  ///< where the search begins, of frames whose place is known about
-  /// Told of each frame as it is matched, one call at a time, from any thread; not where pairs are adjusted together.
+  /// CellAccuracy of each frame as it is matched, one call at a time, from any thread; not where pairs are adjusted
+  /// together.
   std::function<void(int index, const Match&)> found = {};
   std::int64_t memory = 1 << 30;  ///< bytes that prepared frames may take
 };

@@ -25,9 +25,9 @@ constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
 /// Rows of the moved frame as the reference sees them; NaN where it has nothing to show.
 class MovedRows {
  public:
-  MovedRows(const MovedSamples& moved, const Matrix3& pull, int width)
+  MovedRows(const MovedSamples& moved, const Matrix3& inverse_map, int width)
       : moved_(moved),
-        pull_(pull),
+        inverse_map_(inverse_map),
         width_(width),
         kernel_(moved.coefficients ? Kernel::bspline3 : Kernel::linear),
         samples_(moved.coefficients ? samples_of(*moved.coefficients, prefilter_margin) : samples_of(*moved.plane)) {
@@ -49,24 +49,24 @@ class MovedRows {
   void interpolate(const Samples& samples, Kernel kernel, int y, float* out) {
     rest_.clear();
     std::int64_t clamped = 0;
-    interpolate_row(samples, kernel, pull_, 0, y, width_, {reinterpret_cast<std::byte*>(out), 0, Depth::f32}, rest_,
-                    clamped);
-    for (const Stretch& stretch : rest_) std::fill_n(out + stretch.x, stretch.count, nothing);
+    interpolate_row(samples, kernel, inverse_map_, 0, y, width_, {reinterpret_cast<std::byte*>(out), 0, Depth::f32},
+                    rest_, clamped);
+    for (const PixelSpan& stretch : rest_) std::fill_n(out + stretch.x, stretch.count, nothing);
   }
 
   MovedSamples moved_;
-  Matrix3 pull_;
+  Matrix3 inverse_map_;
   int width_;
   Kernel kernel_;
   Samples samples_, there_;
   std::vector<float> share_;
-  std::vector<Stretch> rest_;
+  std::vector<PixelSpan> rest_;
 };
 
 }  // namespace
 
 std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, const MovedSamples& moved,
-                                  const Matrix3& pull, int block, const Expectation& expected, const Job& job,
+                                  const Matrix3& inverse_map, int block, const Expectation& expected, const Job& job,
                                   std::vector<BlockSums>* plain) {
   const Image& still = reference.reference(level);
   const Size size = reference.size(level);
@@ -79,7 +79,7 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
   parallel_for(down, job, [&](int band) {
     const int y0 = band * block, rows = std::min(block, size.height - y0), wide = across * block;
     std::vector<float> seen(static_cast<std::size_t>(wide) * static_cast<std::size_t>(rows), nothing);
-    MovedRows rows_of(moved, pull, size.width);
+    MovedRows rows_of(moved, inverse_map, size.width);
     for (int y = 0; y < rows; ++y) rows_of.read(y0 + y, seen.data() + static_cast<std::ptrdiff_t>(y) * wide);
     for (int k = 0; k < across; ++k) {
       const float* i = seen.data() + k * block;

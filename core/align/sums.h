@@ -41,11 +41,11 @@ struct BlockSamples {
 };
 
 /// One pass over a level of the reference: sums over blocks of `block` (16 or 32) pixels a side, those without any
-/// pixel left out. `pull` carries the level's places into the moved frame's. Pixels whose gradient or kernel would look
-/// outside do not count. `plain`, where asked for, gets what these weights do not count: the sums of i, t, ii, tt, it
-/// and the count.
+/// pixel left out. `inverse_map` carries the level's places into the moved frame's. Pixels whose gradient or kernel
+/// would look outside do not count. `plain`, where asked for, gets what these weights do not count: the sums of i, t,
+/// ii, tt, it and the count.
 std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, const MovedSamples& moved,
-                                  const Matrix3& pull, int block, const Expectation& expected, const Job& job,
+                                  const Matrix3& inverse_map, int block, const Expectation& expected, const Job& job,
                                   std::vector<BlockSums>* plain = nullptr);
 
 }  // namespace fexel

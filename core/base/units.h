@@ -36,4 +36,7 @@ double rounded_to(double value, int digits);
 /// The number that a text begins with, with a point whatever the locale; nothing where there is none.
 std::optional<double> number_in(std::string_view text);
 
+/// The standard uncertainty, in pixels, of a point that a person places by hand.
+inline constexpr double picking_by_hand = 0.5;
+
 }  // namespace fexel

@@ -1,9 +1,9 @@
 #pragma once
-/// A chain: sources, steps, probes and how to resample. An immutable value in spirit: editing makes a new one.
+/// A chain: sources, steps, measurements and how to resample. Editing makes a new one.
 #include <string>
 #include <vector>
 
-#include "measure/gauge.h"
+#include "measurements/measurements.h"
 #include "resample/kernels/kernel.h"
 #include "steps/steps.h"
 
@@ -58,7 +58,7 @@ struct Chain {
   std::vector<Mask> masks;
   Resampling resampling;
   std::vector<Step> steps;
-  std::vector<Gauge> gauges;
+  std::vector<Measurement> measurements;
   bool operator==(const Chain&) const = default;
 };
 

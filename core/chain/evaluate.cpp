@@ -12,7 +12,7 @@ namespace {
 std::int64_t mask_by(const Clip& clip, Image& image) {
   std::int64_t empty = 0;
   if (!image.has_mask()) image.make_mask(true);
-  Cover inside(clip, {0, 0, image.width(), image.height()});
+  ClipSpans inside(clip, {0, 0, image.width(), image.height()});
   for (int y = 0; y < image.height(); ++y) {
     int x = 0;
     const auto leave_out_to = [&](int end) {
@@ -51,7 +51,7 @@ RunPictures::Made RunPictures::made_at(int run_start, const Job& job) const {
   }
   // What lies outside is painted like its surroundings, so that no later kernel reads a fill.
   Resampling around = chain_.resampling;
-  if (around.edge == Edge::fill) around.edge = Edge::extend;
+  if (around.edge == BorderMode::fill) around.edge = BorderMode::extend;
   WarpReport report;
   Image input = resampled(run_start - 1, around, job.part(0, 0.6), report);
   paint_empty(input);
@@ -98,9 +98,7 @@ Image RunPictures::pixels(int station, const Job& job, WarpReport* report) const
   const Station& at = layout_.stations[static_cast<std::size_t>(station)];
   WarpReport found;
   Image out;
-  if (at.run_start == station && station > 0 &&
-      std::holds_alternative<PadStep>(chain_.steps[static_cast<std::size_t>(station) - 1].kind)) {
-    // What a pad has put around the picture is not the chain's fill.
+  if (at.own_fill) {
     const Made made = made_at(at.run_start, job);
     found = made.report;
     out = made.picture->base().clone();
@@ -115,10 +113,10 @@ Image RunPictures::pixels(int station, const Job& job, WarpReport* report) const
 
 namespace {
 
-/// The plan whose pixels come from the source by `pull`.
-WarpPlan planned(const Map& pull, Clip clip, Size size, Stride stride) {
-  if (pull.planar()) return {pull.matrix(), std::move(clip), size, stride};
-  return {Matrix3::Identity(), std::move(clip), size, stride, pull};
+/// The plan whose pixels come from the source by `inverse_map`.
+WarpPlan planned(const Map& inverse_map, Clip clip, Size size, Stride stride) {
+  if (inverse_map.planar()) return {inverse_map.matrix(), std::move(clip), size, stride};
+  return {Matrix3::Identity(), std::move(clip), size, stride, inverse_map};
 }
 
 }  // namespace

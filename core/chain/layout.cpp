@@ -21,10 +21,10 @@ Station source_station(const Chain& chain, const SourceShape& source) {
 }
 
 void check_pixels(Size size, const std::string& where) {
-  if (static_cast<double>(size.width) * size.height > most_pixels)
+  if (static_cast<double>(size.width) * size.height > max_pixels)
     throw call_error(
         fmt::format("The picture would have {} x {} pixels.", size.width, size.height), where,
-        fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(most_pixels / 1e6)));
+        fmt::format("Choose values that give at most {} million pixels.", static_cast<int>(max_pixels / 1e6)));
 }
 
 Station after_step(const Step& step, const StepInput& input, const Station& before, int index) {
@@ -42,6 +42,7 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
   station.exact = moves && !made.computed;
   station.bands = made.bands.value_or(before.bands);
   station.depth = made.depth.value_or(before.depth);
+  station.own_fill = made.own_fill;
   station.run_start = made.ends_run ? index + 1 : before.run_start;
   // Samples stay taken as long as pixels are only moved; a quarter turn changes the axes.
   const bool lying = made.map.planar() && std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));

@@ -12,7 +12,7 @@ namespace {
 
 constexpr int cell = 16;          // pixels, of the grid that suggestions are made on
 constexpr int least_cells = 4;    // of a suggestion
-constexpr int most_masks = 32;    // suggestions
+constexpr int max_masks = 32;     // suggestions
 constexpr double flat_below = 2;  // times the picture's noise
 
 bool applies(const Mask& mask, int frame) {
@@ -323,7 +323,7 @@ std::vector<Mask> suggested_masks(const Image& picture, Useless what, const Job&
   for (int k = 1; k < static_cast<int>(sizes.size()); ++k)
     if (sizes[static_cast<std::size_t>(k)] >= least_cells) order.push_back(k);
   std::ranges::stable_sort(order, std::greater{}, [&](int k) { return sizes[static_cast<std::size_t>(k)]; });
-  if (order.size() > most_masks) order.resize(most_masks);
+  if (order.size() > max_masks) order.resize(max_masks);
   std::vector<Mask> out;
   for (const int number : order) {
     Mask mask;

@@ -39,6 +39,9 @@ Step read_one(const Json& value, const std::string& path) {
   const auto name = word.get<std::string>();
   Step step;
   if (read_any(value, path, name, step, std::make_index_sequence<std::variant_size_v<StepKind>>{})) return step;
+  for (const auto& [old, now] : renamed_steps())
+    if (name == old)
+      throw call_error(fmt::format("The step \"{}\" has a new name.", name), path + "/step", "Write " + now + ".");
   throw call_error(fmt::format("There is no step \"{}\".", name), path + "/step",
                    "Use " + either_of(step_words()) + ".");
 }
@@ -50,7 +53,7 @@ Resampling read_resampling(const Json& value, const std::string& path) {
     return std::vector<std::string>(names.begin(), names.end());
   };
   if (in.has("kernel")) out.kernel = *kernel_named(in.choice("kernel", words(kernel_names())));
-  if (in.has("edge")) out.edge = *edge_named(in.choice("edge", words(edge_names())));
+  if (in.has("edge")) out.edge = *border_mode_named(in.choice("edge", words(border_mode_names())));
   if (in.has("antialias")) out.antialias = in.truth("antialias");
   if (in.has("fill")) out.fill = in.numbers("fill");
   return out;
@@ -74,22 +77,6 @@ Calibration read_calibration(const Json& value, const std::string& path) {
 TimeStep read_time_step(const Json& value, const std::string& path) {
   JsonReader in(value, path, {"value", "unit"});
   return {in.number("value", 1e-12, any_number), in.choice("unit", time_units())};
-}
-
-Gauge read_gauge(const Json& value, const std::string& path) {
-  JsonReader in(value, path, {"probe", "name", "station", "points", "expected", "unit", "picking"});
-  in.choice("probe", {"gauge"});
-  Gauge gauge;
-  if (in.has("name")) gauge.name = in.text("name");
-  gauge.station = in.whole("station", 0, 100000);
-  const Json& points = in.array("points");
-  if (points.size() != 2) JsonReader::refuse(points, in.path("points"), "two points");
-  gauge.from = JsonReader::point(points[0], in.path("points") + "/0");
-  gauge.to = JsonReader::point(points[1], in.path("points") + "/1");
-  if (in.has("expected")) gauge.expected = in.number("expected", 1e-12, any_number);
-  if (in.has("unit")) gauge.unit = in.choice("unit", length_units());
-  gauge.picking = read_ends_picking(in);
-  return gauge;
 }
 
 Mask read_mask(const Json& value, const std::string& path) {
@@ -160,8 +147,12 @@ SourceReference read_source(const Json& value, const std::string& path) {
 
 Chain parse_chain(const std::string& text) {
   const Json value = parse_json(text);
-  JsonReader in(value, "",
-                {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "probes"});
+  if (value.is_object() && value.contains("probes"))
+    throw call_error("The key \"probes\" has a new name.", "/probes",
+                     "Write \"measurements\", and in each {\"measure\": \"length\"} for {\"probe\": \"gauge\"}.");
+  JsonReader in(
+      value, "",
+      {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "measurements"});
   in.whole("fexel", 1, 1);
   Chain chain;
   const auto each = [&](const std::string& key, auto&& body) {
@@ -181,10 +172,10 @@ Chain parse_chain(const std::string& text) {
   each("masks", [&](const Json& v, const std::string& path) { chain.masks.push_back(read_mask(v, path)); });
   if (in.has("resample")) chain.resampling = read_resampling(in.at("resample"), in.path("resample"));
   each("steps", [&](const Json& v, const std::string& path) { chain.steps.push_back(read_one(v, path)); });
-  each("probes", [&](const Json& v, const std::string& path) {
-    chain.gauges.push_back(read_gauge(v, path));
+  each("measurements", [&](const Json& v, const std::string& path) {
+    chain.measurements.push_back(read_measurement(v, path));
     const int last = static_cast<int>(chain.steps.size());
-    if (chain.gauges.back().station > last)
+    if (chain.measurements.back().station > last)
       JsonReader::refuse(v.at("station"), path + "/station", fmt::format("a station from 0 (the source) to {}", last));
   });
   return chain;

@@ -95,14 +95,7 @@ std::string write_chain(const Chain& chain) {
   out["resample"] = resample;
   out["steps"] = Json::array();
   for (const auto& step : chain.steps) out["steps"].push_back(step_json(step));
-  for (const auto& gauge : chain.gauges) {
-    Json entry{{"probe", "gauge"}, {"name", gauge.name}, {"station", gauge.station}};
-    entry["points"] = {{gauge.from.x, gauge.from.y}, {gauge.to.x, gauge.to.y}};
-    if (gauge.expected) entry["expected"] = *gauge.expected;
-    entry["unit"] = gauge.unit;
-    write_ends_picking(entry, gauge.picking);
-    out["probes"].push_back(entry);
-  }
+  for (const auto& measurement : chain.measurements) out["measurements"].push_back(write_measurement(measurement));
   return to_text(out, 2) + "\n";
 }
 

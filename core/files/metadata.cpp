@@ -83,7 +83,7 @@ bool belongs(const std::vector<unsigned char>& bytes, int bands) {
   return (space == cmsSigGrayData && bands == 1) || (space == cmsSigRgbData && bands == 3);
 }
 
-constexpr std::size_t most_exif = 60000;  // what one segment of a JPEG holds
+constexpr std::size_t max_exif = 60000;  // what one segment of a JPEG holds
 
 }  // namespace
 
@@ -99,7 +99,7 @@ Attached attached_of(const Stored& stored, int bands) {
         if (carried(line) && line.size() < 4096) kept.add(line);
       Exiv2::Blob blob;
       if (!kept.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, kept);
-      if (blob.size() < most_exif) out.camera.assign(blob.begin(), blob.end());
+      if (blob.size() < max_exif) out.camera.assign(blob.begin(), blob.end());
     }
   } catch (const std::exception&) {
     // As above: what cannot be read is not there.

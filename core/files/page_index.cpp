@@ -22,7 +22,7 @@ struct Known {
   FileIdentity identity;
   std::shared_ptr<const PageIndex> index;
 };
-constexpr std::size_t most_known = 16;
+constexpr std::size_t max_known = 16;
 std::mutex known_mutex;
 std::list<Known> known;  // the latest first
 
@@ -77,7 +77,7 @@ std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
   if (now - std::max(identity->modified_ns, identity->changed_ns) < settled_ns) return index;
   const std::scoped_lock lock(known_mutex);
   known.push_front({*identity, index});
-  if (known.size() > most_known) known.pop_back();
+  if (known.size() > max_known) known.pop_back();
   return index;
 }
 
@@ -114,7 +114,7 @@ PageIndex tiff_directories(int descriptor, std::uint64_t size) {
       beyond();
       break;
     }
-    if (!seen.insert(next).second || out.offsets.size() >= most_pages) {
+    if (!seen.insert(next).second || out.offsets.size() >= max_pages) {
       out.cut = fmt::format("The list of the TIFF's pages does not end; {} are in it.", out.offsets.size());
       break;
     }

@@ -16,7 +16,7 @@ struct PageIndex {
 };
 
 /// The most pages that a file may have.
-inline constexpr std::size_t most_pages = 4'000'000;
+inline constexpr std::size_t max_pages = 4'000'000;
 
 /// What `find` finds in the file, or what it found when the file was the same. Raises an input error when there is no
 /// such file.

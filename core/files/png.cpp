@@ -27,7 +27,7 @@ using FilePointer = std::unique_ptr<std::FILE, CloseFile>;
 }
 void ignore_png(png_structp, png_const_charp) {}
 
-constexpr png_alloc_size_t most_beside = 16 << 20;  // bytes of a chunk that is not the picture
+constexpr png_alloc_size_t max_beside = 16 << 20;  // bytes of a chunk that is not the picture
 
 class Reader {
  public:
@@ -40,7 +40,7 @@ class Reader {
     // Text is not read, and nothing beside the picture may grow without bounds.
     png_set_keep_unknown_chunks(png_, PNG_HANDLE_CHUNK_NEVER,
                                 reinterpret_cast<png_const_bytep>("tEXt\0zTXt\0iTXt\0sPLT\0iCCP"), 5);
-    png_set_chunk_malloc_max(png_, most_beside);
+    png_set_chunk_malloc_max(png_, max_beside);
     try {
       png_init_io(png_, file_.get());
       png_read_info(png_, info_);
@@ -97,7 +97,7 @@ void write_png(png_structp png, png_bytep data, png_size_t size) {
                     static_cast<Target*>(png_get_error_ptr(png))->path.string(), "Write TIFF instead.");
 }
 
-constexpr double most_at_once = 512.0 * 1024 * 1024;
+constexpr double max_at_once = 512.0 * 1024 * 1024;
 constexpr std::size_t piece_bytes = 1 << 20;
 constexpr int fast = 1;  // the compressor's level
 
@@ -207,7 +207,7 @@ std::vector<unsigned char> from_hexadecimal(const std::vector<unsigned char>& te
 
 /// Chunks are gone through by hand: the library judges profiles by what it knows of them, and unpacks all text.
 Stored png_attached(const fs::path& path) {
-  constexpr std::size_t most_packed = 8 << 20, most_text = 512 << 10;
+  constexpr std::size_t max_packed = 8 << 20, max_text = 512 << 10;
   Stored out;
   std::ifstream in(path, std::ios::binary);
   in.seekg(8);
@@ -217,7 +217,7 @@ Stored png_attached(const fs::path& path) {
     const std::string_view type(reinterpret_cast<const char*>(head + 4), 4);
     if (type == "IDAT" || type == "IEND") break;
     const bool wanted = type == "iCCP" || type == "eXIf" || type == "zTXt" || type == "tEXt";
-    if (!wanted || length > most_packed || (type.ends_with("Xt") && length > most_text)) {
+    if (!wanted || length > max_packed || (type.ends_with("Xt") && length > max_text)) {
       in.seekg(static_cast<std::streamoff>(length) + 4, std::ios::cur);
       continue;
     }
@@ -240,9 +240,9 @@ Stored png_attached(const fs::path& path) {
       std::from_chars(begin, begin + text.size(), out.largest);
     }
     if (type == "eXIf") out.exif = bytes;
-    if (type == "iCCP") out.profile = inflated(behind(2), 2 * most_packed);
+    if (type == "iCCP") out.profile = inflated(behind(2), 2 * max_packed);
     const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
-    if (type == "zTXt" && exif && out.exif.empty()) out.exif = from_hexadecimal(inflated(behind(2), most_text));
+    if (type == "zTXt" && exif && out.exif.empty()) out.exif = from_hexadecimal(inflated(behind(2), max_text));
     if (type == "tEXt" && exif && out.exif.empty()) {
       const auto text = behind(1);
       out.exif = from_hexadecimal({text.begin(), text.end()});
@@ -342,7 +342,7 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
                                                         bytes.size() - head.size()));
     png_write_chunk(png, reinterpret_cast<png_const_bytep>("iCCP"), bytes.data(), bytes.size());
   }
-  if (static_cast<double>(image.row_bytes()) * image.height() * image.bands() < most_at_once)
+  if (static_cast<double>(image.row_bytes()) * image.height() * image.bands() < max_at_once)
     write_at_once(png, image, job);
   else
     write_by_rows(png, image, job);

@@ -78,7 +78,7 @@ std::uint64_t bytes_in(const FileInfo& info) {
 PageIndex pictures_in(const fs::path& path, std::uint64_t size) {
   PageIndex out;
   std::ifstream in(path, std::ios::binary);
-  for (std::uint64_t at = 0; out.offsets.size() < most_pages;) {
+  for (std::uint64_t at = 0; out.offsets.size() < max_pages;) {
     in.clear();
     in.seekg(static_cast<std::streamoff>(at));
     // Between pictures there may be white space.

@@ -50,7 +50,7 @@ class TiffPage {
 
   fs::path path_;
   int page_;
-  std::size_t most_bytes_;
+  std::size_t max_bytes_;
   FileInfo info_;
   Colours colours_ = Colours::plain;
   std::vector<unsigned char> profile_;  // of inks

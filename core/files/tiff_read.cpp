@@ -19,8 +19,8 @@ void keep_words(const char*, const char* format, va_list arguments) {
 }
 void ignore_words(const char*, const char*, va_list) {}
 
-constexpr std::size_t piece_bytes = 1 << 20;        // of plain samples that one thread reads at once
-constexpr std::size_t most_chunk_bytes = 64 << 20;  // decoded at once; larger strips are read line by line
+constexpr std::size_t piece_bytes = 1 << 20;       // of plain samples that one thread reads at once
+constexpr std::size_t max_chunk_bytes = 64 << 20;  // decoded at once; larger strips are read line by line
 
 Error tiff_error(const fs::path& path) {
   return broken(
@@ -42,7 +42,7 @@ TiffPointer open_page(const fs::path& path, int page) {
 }
 
 /// How many samples a byte may stand for, at most. None: a TIFF may come compressed in ways that are not known here.
-double most_expansion(std::uint16_t compression) {
+double max_expansion(std::uint16_t compression) {
   switch (compression) {
     case COMPRESSION_NONE:
       return 1;
@@ -212,7 +212,7 @@ class TiffPage::Borrowed {
 };
 
 TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
-    : path_(std::move(path)), page_(page), most_bytes_(static_cast<std::size_t>(limits.bytes)) {
+    : path_(std::move(path)), page_(page), max_bytes_(static_cast<std::size_t>(limits.bytes)) {
   idle_.push_back(open_page(path_, page));
   TIFF* tiff = idle_.back().get();
   info_ = page_info(path_, tiff);
@@ -246,9 +246,9 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   }
   chunk_width_ = static_cast<int>(across);
   chunk_height_ = static_cast<int>(down);
-  expansion_ = most_expansion(compression);
+  expansion_ = max_expansion(compression);
   const std::size_t row = line_bytes(chunk_width_), size = row * static_cast<std::size_t>(chunk_height_);
-  if (tiled_ && (static_cast<std::size_t>(TIFFTileSize64(tiff)) != size || size > most_bytes_))
+  if (tiled_ && (static_cast<std::size_t>(TIFFTileSize64(tiff)) != size || size > max_bytes_))
     throw broken(path_, "The tiles of the TIFF do not have the size that its header says.");
   if (tiled_ && static_cast<double>(size) > static_cast<double>(limits.memory))
     throw input_error(fmt::format("One tile of the TIFF takes {:.0f} MB of memory, more than is allowed.",
@@ -289,7 +289,7 @@ Image TiffPage::read(Region region, const Job& job) const {
   if (info_.converted.empty()) image.set_largest(info_.largest);
   const auto chunks = chunks_in(region);
   const bool by_lines =
-      !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > most_chunk_bytes;
+      !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > max_chunk_bytes;
   if (by_lines) {
     const Borrowed tiff(*this);
     for (std::size_t i = 0; i < chunks.size(); ++i)
@@ -357,10 +357,10 @@ void TiffPage::read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image
   if (static_cast<double>(TIFFGetStrileByteCount(tiff, chunk.number)) * expansion_ < needed)
     throw broken(path_, "The TIFF holds fewer samples than its header says.");
   // What large chunks take is given back.
-  constexpr std::size_t most_kept = 32 << 20;
+  constexpr std::size_t max_kept = 32 << 20;
   thread_local std::vector<std::byte> kept;
   std::vector<std::byte> large;
-  std::vector<std::byte>& buffer = needed > most_kept ? large : kept;
+  std::vector<std::byte>& buffer = needed > max_kept ? large : kept;
   buffer.resize(line * static_cast<std::size_t>(chunk.height));
   const auto size = static_cast<tmsize_t>(buffer.size());
   const tmsize_t got = tiled_ ? TIFFReadEncodedTile(tiff, chunk.number, buffer.data(), size)

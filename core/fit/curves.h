@@ -2,7 +2,7 @@
 /// Smooth curves that go back by Newton's method from where an affine map leads.
 #include <vector>
 
-#include "fit/bumps.h"
+#include "fit/radial_basis.h"
 #include "geometry/map.h"
 
 namespace fexel {

@@ -9,8 +9,8 @@ namespace fexel {
 namespace {
 
 constexpr std::size_t smallest_kept = 1 << 18;
-constexpr std::size_t most_kept_bytes = std::size_t{512} << 20;
-constexpr std::size_t most_kept = 4;
+constexpr std::size_t max_kept_bytes = std::size_t{512} << 20;
+constexpr std::size_t max_kept = 4;
 constexpr std::size_t read_behind = 64;
 constexpr std::align_val_t alignment{64};
 
@@ -25,7 +25,7 @@ class Shelf {
   /// A kept block of `size` up to a half more, or nothing.
   Block find(std::size_t size) {
     const std::scoped_lock lock(mutex_);
-    const auto fits = [size](const Kept& kept) { return kept.size >= size && kept.size - size <= size / 2; };
+    const auto fits = [size](const Snapshot& kept) { return kept.size >= size && kept.size - size <= size / 2; };
     const auto found = std::ranges::find_if(kept_, fits);
     if (found == kept_.end()) return {};
     Block block(found->samples, GiveBack{found->size});
@@ -47,23 +47,23 @@ class Shelf {
 
  private:
   void drop() {
-    while (kept_.size() > most_kept || bytes() > limit_) {
+    while (kept_.size() > max_kept || bytes() > limit_) {
       ::operator delete[](kept_.front().samples, alignment);
       kept_.erase(kept_.begin());
     }
   }
-  struct Kept {
+  struct Snapshot {
     std::byte* samples;
     std::size_t size;
   };
   std::size_t bytes() const {
     std::size_t sum = 0;
-    for (const Kept& kept : kept_) sum += kept.size;
+    for (const Snapshot& kept : kept_) sum += kept.size;
     return sum;
   }
   std::mutex mutex_;
-  std::vector<Kept> kept_;
-  std::size_t limit_ = most_kept_bytes;
+  std::vector<Snapshot> kept_;
+  std::size_t limit_ = max_kept_bytes;
 };
 
 /// Lives as long as the process, so that pictures may die in any order at its end.

@@ -64,15 +64,15 @@ Profiles profiles_of(const EdgeView& view, const Frame& frame, double reach) {
   add_slope(smoothing, 1);
   add_slope(ramp, -1);
   std::vector<double> profile(static_cast<std::size_t>(wide));
-  std::vector<float> values(run_length);
+  std::vector<float> values(points_at_once);
   for (int i = 0; i < p.places; ++i) {
     std::ranges::fill(profile, 0);
     bool inside = true;
     for (int line = 0; line < lines && inside; ++line) {
       const double u = leave_out + (1 - 2 * leave_out) * (i + (line + 0.5) / lines) / p.places;
-      for (int first = 0; first < wide && inside; first += run_length) {
-        Run run;
-        run.count = std::min(run_length, wide - first);
+      for (int first = 0; first < wide && inside; first += points_at_once) {
+        SourcePoints run;
+        run.count = std::min(points_at_once, wide - first);
         for (int k = 0; k < run.count; ++k) {
           const auto q = view.to_image.forward(frame.at(u, p.offset(first + k - kernel_reach)));
           inside = inside && q && q->x > 0 && q->y > 0 && q->x < view.image.width() && q->y < view.image.height() &&
@@ -83,7 +83,7 @@ Profiles profiles_of(const EdgeView& view, const Frame& frame, double reach) {
         }
         if (!inside) break;
         for (int band = 0; band < view.image.bands(); ++band) {
-          sample_plain(view.image, band, Kernel::cubic, Edge::extend, run, values.data());
+          sample_plain(view.image, band, Kernel::cubic, BorderMode::extend, run, values.data());
           for (int k = 0; k < run.count; ++k)
             profile[static_cast<std::size_t>(first + k)] += double(values[static_cast<std::size_t>(k)]);
         }

@@ -14,7 +14,7 @@ namespace {
 constexpr int working_side = 500;
 constexpr int directions = 180;  // one a degree
 constexpr int spread = 3;        // degrees about a gradient's direction that get votes
-constexpr int most_lines = 20;   // of either family
+constexpr int max_lines = 20;    // of either family
 constexpr double least_support = 0.6;
 constexpr double least_area = 0.02;  // of the picture
 
@@ -290,7 +290,7 @@ std::vector<Proposal> propose_rectangles(const Pyramid& picture, const Job& job)
   std::vector<Line> upright, level;
   for (const Line& line : lines_of(g, job)) {
     auto& family = std::abs(std::cos(line.angle)) > std::numbers::sqrt2 / 2 ? upright : level;
-    if (family.size() < most_lines) family.push_back(line);
+    if (family.size() < max_lines) family.push_back(line);
   }
   std::vector<Candidate> chosen;
   for (Candidate candidate : quads_of(g, level, upright, looked_at, job)) {

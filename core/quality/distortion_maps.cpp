@@ -27,8 +27,8 @@ std::optional<double> source_pixels(const Layout& layout, int station, Point p) 
   return std::abs(j->determinant());
 }
 
-std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape& source, const Layout& layout,
-                                           int station) {
+std::optional<PickingUncertainty> PickingUncertainty::of(const Chain& chain, const SourceShape& source,
+                                                         const Layout& layout, int station) {
   const int index = rectify_before(chain, layout, station);
   if (index < 0) return std::nullopt;
   const auto at = static_cast<std::size_t>(index);
@@ -36,7 +36,7 @@ std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape
   auto& rectify = std::get<RectifyStep>(fixed.steps[at].kind);
   rectify.pixel_size.reset();
   if (rectify.allow.scale) rectify.pixels = layout.stations[at + 1].size;
-  PickingCost out;
+  PickingUncertainty out;
   const Map back = map_between(layout, station, 0);
   for (std::size_t corner = 0; corner < 4; ++corner)
     for (double Point::*axis : {&Point::x, &Point::y})
@@ -50,7 +50,7 @@ std::optional<PickingCost> PickingCost::of(const Chain& chain, const SourceShape
   return out;
 }
 
-double PickingCost::movement(Point p) const {
+double PickingUncertainty::movement(Point p) const {
   double square = 0;
   for (std::size_t i = 0; i + 1 < moved_.size(); i += 2) {
     const auto up = moved_[i].forward(p), down = moved_[i + 1].forward(p);

@@ -11,11 +11,11 @@ namespace fexel {
 std::optional<double> source_pixels(const Layout& layout, int station, Point p);
 
 /// How far a place of a station moves when the corners of the last rectify step before it are picked wrong.
-class PickingCost {
+class PickingUncertainty {
  public:
   /// Nothing where no rectify step makes the station.
-  static std::optional<PickingCost> of(const Chain& chain, const SourceShape& source, const Layout& layout,
-                                       int station);
+  static std::optional<PickingUncertainty> of(const Chain& chain, const SourceShape& source, const Layout& layout,
+                                              int station);
   /// RMS movement of the place `p`, in pixels of the station, for corners whose x and y are each off by one pixel
   /// (standard deviation): to first order, from the corners' covariance.
   double movement(Point p) const;

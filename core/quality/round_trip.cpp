@@ -7,12 +7,12 @@ namespace {
 
 /// Result pixels around a spot that a kernel may ask for on the way back.
 constexpr double reach_around = 12;
-constexpr double most_side = 4096;
+constexpr double max_side = 4096;
 
 WarpPlan pulled_by(const Map& map, Size size) {
   WarpPlan plan;
   if (map.planar())
-    plan.pull = map.matrix();
+    plan.inverse_map = map.matrix();
   else
     plan.curved = map;
   plan.result = size;
@@ -21,8 +21,8 @@ WarpPlan pulled_by(const Map& map, Size size) {
 
 }  // namespace
 
-std::optional<Loss> loss_at(const Chain& chain, const Layout& layout, const Pyramid& source, Point place, int side,
-                            const Job& job) {
+std::optional<RoundTripError> round_trip_at(const Chain& chain, const Layout& layout, const Pyramid& source,
+                                            Point place, int side, const Job& job) {
   const Image& base = source.base();
   const Region spot{static_cast<int>(std::floor(place.x - side * 0.5)),
                     static_cast<int>(std::floor(place.y - side * 0.5)), side, side};
@@ -43,13 +43,13 @@ std::optional<Loss> loss_at(const Chain& chain, const Layout& layout, const Pyra
       right = std::max(right, p->x);
       bottom = std::max(bottom, p->y);
     }
-  if (!(right - left < most_side && bottom - top < most_side)) return std::nullopt;
+  if (!(right - left < max_side && bottom - top < max_side)) return std::nullopt;
   const Point corner{std::floor(left - reach_around), std::floor(top - reach_around)};
   const Size size{static_cast<int>(std::ceil(right + reach_around - corner.x)),
                   static_cast<int>(std::ceil(bottom + reach_around - corner.y))};
   const WarpPlan out = plan_for_view(layout, station, Map(translation(corner.x, corner.y)), size);
   Resampling how = chain.resampling;
-  how.edge = Edge::extend;
+  how.edge = BorderMode::extend;
   const Pyramid seen(std::make_shared<const Image>(
       warp(source, out, {0, 0, size.width, size.height}, how, Quality::final, {job.stop, {}})));
 
@@ -59,7 +59,7 @@ std::optional<Loss> loss_at(const Chain& chain, const Layout& layout, const Pyra
   Clip inside;
   inside.keep_inside(layout.stations[static_cast<std::size_t>(station)].size);
   home.clip = inside.through(there.inverse()).through(Map(translation(-spot.x, -spot.y)));
-  Loss loss;
+  RoundTripError loss;
   loss.after = warp(seen, home, {0, 0, side, side}, how, Quality::final, {job.stop, {}});
   loss.before = Image(side, side, base.bands(), base.depth());
   loss.before.set_largest(base.stated_largest());

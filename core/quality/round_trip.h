@@ -4,7 +4,7 @@
 
 namespace fexel {
 
-struct Loss {
+struct RoundTripError {
   Image before;     ///< the spot, as the source has it
   Image after;      ///< the same, carried to the result and back, each time with the chain's own kernel
   double rms = 0;   ///< of the difference, in samples, over all bands
@@ -14,7 +14,7 @@ struct Loss {
 /// The loss at a spot of the source of `side` pixels about a place. It is twice what the result has lost: there, and
 /// back. Chains whose pixels are computed on the way are followed up to there. Nothing where the spot is too close to
 /// the border, or where less than half of it can be seen in the result.
-std::optional<Loss> loss_at(const Chain& chain, const Layout& layout, const Pyramid& source, Point place, int side,
-                            const Job& job);
+std::optional<RoundTripError> round_trip_at(const Chain& chain, const Layout& layout, const Pyramid& source,
+                                            Point place, int side, const Job& job);
 
 }  // namespace fexel

@@ -5,14 +5,14 @@
 namespace fexel {
 namespace {
 
-std::optional<double> value_at(const Layout& layout, const Gauge& gauge, int station,
-                               std::optional<Length>* full = nullptr) {
-  const Carried a = carry(layout, gauge.from, gauge.station, station);
-  const Carried b = carry(layout, gauge.to, gauge.station, station);
-  if (a.status == CarryStatus::beyond_horizon || b.status == CarryStatus::beyond_horizon) return std::nullopt;
-  const Length length = length_between(a.point, b.point, layout.stations[static_cast<std::size_t>(station)].pixel);
-  if (full) *full = length;
-  return length.value;
+std::optional<Quantity> value_at(const Layout& layout, const Measurement& measurement, int station) {
+  std::vector<Point> carried;
+  for (const Point p : measurement.points) {
+    const Carried at = carry(layout, p, measurement.station, station);
+    if (at.status == CarryStatus::beyond_horizon) return std::nullopt;
+    carried.push_back(at.point);
+  }
+  return value_of(measurement.kind, {carried, layout.stations[static_cast<std::size_t>(station)].pixel});
 }
 
 /// A chain whose rectify steps keep their size, so that a corner's small move does not change the number of pixels.
@@ -31,36 +31,35 @@ Chain with_fixed_sizes(const Chain& chain, const Layout& layout) {
 
 }  // namespace
 
-GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
-                        int station) {
-  GaugeReading out;
-  const auto length = value_at(layout, gauge, station, &out.length);
-  if (!length) return out;
-  if (gauge.expected)
-    if (const auto in_unit = length_in(*out.length, gauge.unit)) out.error = *in_unit - *gauge.expected;
+Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
+                int station) {
+  Reading out;
+  out.value = value_at(layout, measurement, station);
+  if (!out.value) return out;
+  if (const auto expected = expected_of(measurement.kind))
+    if (const auto in_unit = length_in(*out.value, expected->unit)) out.error = *in_unit - expected->value;
   if (layout.stations[static_cast<std::size_t>(station)].problem) return out;
 
   double variance = 0;
-  const auto add = [&](std::optional<double> plus, std::optional<double> minus, double sigma) {
-    if (plus && minus) variance += std::pow((*plus - *minus) / 2 * sigma, 2);
+  const auto add = [&](const std::optional<Quantity>& plus, const std::optional<Quantity>& minus, double sigma) {
+    if (plus && minus) variance += std::pow((plus->value - minus->value) / 2 * sigma, 2);
   };
-  // Ends are placed as finely as the source shows them, whichever station they were laid on.
-  for (const std::size_t which : {std::size_t{0}, std::size_t{1}}) {
-    Point Gauge::*const end = which == 0 ? &Gauge::from : &Gauge::to;
-    const auto to_source = map_between(layout, gauge.station, 0).jacobian(gauge.*end);
+  // Points are placed as finely as the source shows them, whichever station they were laid on.
+  for (std::size_t i = 0; i < measurement.points.size(); ++i) {
+    const auto to_source = map_between(layout, measurement.station, 0).jacobian(measurement.points[i]);
     if (!to_source) continue;
     const Matrix2 back = to_source->inverse();
     for (int axis = 0; axis < 2; ++axis) {
-      Gauge plus = gauge, minus = gauge;
+      Measurement plus = measurement, minus = measurement;
       const Point offset{0.5 * back(0, axis), 0.5 * back(1, axis)};
-      plus.*end = plus.*end + offset;
-      minus.*end = minus.*end - offset;
-      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * gauge.picking[which]);
+      plus.points[i] = plus.points[i] + offset;
+      minus.points[i] = minus.points[i] - offset;
+      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * measurement.picking[i]);
     }
   }
-  out.by_ends = std::sqrt(variance);
-  const int low = std::min(gauge.station, station);
-  const int high = std::max(gauge.station, station);
+  out.by_points = std::sqrt(variance);
+  const int low = std::min(measurement.station, station);
+  const int high = std::max(measurement.station, station);
   const Chain fixed = with_fixed_sizes(chain, layout);
   for (int i = low; i < high; ++i) {
     const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(i)].kind);
@@ -68,7 +67,7 @@ GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Lay
     const auto moved = [&](auto point, double Point::*axis, double by) {
       Chain changed = fixed;
       point(std::get<RectifyStep>(changed.steps[static_cast<std::size_t>(i)].kind)).*axis += by;
-      return value_at(lay_out(changed, source), gauge, station);
+      return value_at(lay_out(changed, source), measurement, station);
     };
     const auto vary = [&](auto point, double sigma) {
       for (double Point::*axis : {&Point::x, &Point::y}) add(moved(point, axis, sigma), moved(point, axis, -sigma), 1);
@@ -108,47 +107,50 @@ std::optional<double> scale_variation(const Chain& chain, const Layout& layout, 
   return std::nullopt;
 }
 
-GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, const Layout& layout, int station) {
-  GaugeSummary out;
+LengthSummary summarise_lengths(const Chain& chain, const SourceShape& source, const Layout& layout, int station) {
+  LengthSummary out;
   double longest = 0, shortest = 0, sum = 0;
-  for (const Gauge& gauge : chain.gauges) {
-    if (!gauge.expected) continue;
-    const GaugeReading reading = read_gauge(chain, source, layout, gauge, station);
-    if (!reading.length) continue;
-    const double share = reading.length->value / *gauge.expected;
+  for (const Measurement& measurement : chain.measurements) {
+    const auto expected = expected_of(measurement.kind);
+    if (!expected) continue;
+    const Reading reading = read_at(chain, source, layout, measurement, station);
+    if (!reading.value) continue;
+    const double share = reading.value->value / expected->value;
     longest = out.count == 0 ? share : std::max(longest, share);
     shortest = out.count == 0 ? share : std::min(shortest, share);
     sum += share;
     ++out.count;
-    out.unit = gauge.unit;
+    out.unit = expected->unit;
     if (!reading.error || !reading.uncertainty) continue;
-    const double limit = 3 * length_in({*reading.uncertainty, reading.length->unit}, gauge.unit).value_or(0);
+    const double limit = 3 * length_in({*reading.uncertainty, reading.value->unit}, expected->unit).value_or(0);
     out.uncertainty = std::max(out.uncertainty, limit / 3);
     if (std::abs(*reading.error) <= limit) {
       ++out.agree;
       out.largest = std::max(out.largest, std::abs(*reading.error));
     } else if (std::abs(*reading.error) > std::abs(out.worst)) {
       out.worst = *reading.error;
-      out.worst_name = gauge.name;
+      out.worst_name = measurement.name;
     }
   }
   if (out.count > 0) out.spread = (longest - shortest) / (sum / out.count);
   return out;
 }
 
-std::optional<GaugedScale> scale_from_gauges(const Chain& chain, const Layout& layout) {
+std::optional<ScaleFromLengths> scale_from_lengths(const Chain& chain, const Layout& layout) {
   const auto& known = layout.stations.front().pixel;
   const double height = known ? known->y / known->x : 1;
   std::vector<MeasuredLength> lengths;
-  GaugedScale out;
-  for (const Gauge& gauge : chain.gauges) {
-    if (!gauge.expected || gauge.station >= static_cast<int>(layout.stations.size())) continue;
-    const Carried from = carry(layout, gauge.from, gauge.station, 0), to = carry(layout, gauge.to, gauge.station, 0);
+  ScaleFromLengths out;
+  for (const Measurement& measurement : chain.measurements) {
+    const auto* length = std::get_if<LengthMeasurement>(&measurement.kind);
+    if (!length || !length->expected || measurement.station >= static_cast<int>(layout.stations.size())) continue;
+    const Carried from = carry(layout, measurement.points[0], measurement.station, 0),
+                  to = carry(layout, measurement.points[1], measurement.station, 0);
     if (from.status == CarryStatus::beyond_horizon || to.status == CarryStatus::beyond_horizon) continue;
-    if (lengths.empty()) out.pixel.unit = gauge.unit;
+    if (lengths.empty()) out.pixel.unit = length->unit;
     lengths.push_back({length_between(from.point, to.point, PixelSize{1, height, "mm"}).value,
-                       *gauge.expected * metres_per(gauge.unit) / metres_per(out.pixel.unit),
-                       std::hypot(gauge.picking[0], gauge.picking[1])});
+                       *length->expected * metres_per(length->unit) / metres_per(out.pixel.unit),
+                       std::hypot(measurement.picking[0], measurement.picking[1])});
   }
   const auto scale = scale_of(lengths);
   if (!scale) return std::nullopt;

@@ -1,32 +1,33 @@
 #pragma once
-/// How far a length at a station can be trusted.
+/// What measurements read at a station, and how uncertain that is.
 #include <optional>
 
 #include "chain/layout.h"
+#include "measure/scale.h"
 
 namespace fexel {
 
-/// A gauge's length at a station.
-struct GaugeReading {
-  std::optional<Length> length;       ///< nothing when an end lies beyond the horizon there
-  std::optional<double> uncertainty;  ///< standard uncertainty, in the length's unit
-  double by_ends = 0;                 ///< what of it comes from placing the gauge's own ends
-  std::optional<double> error;        ///< length minus expected, in the gauge's unit, where both are known
+/// What a measurement reads at a station.
+struct Reading {
+  std::optional<Quantity> value;      ///< nothing where a point lies beyond the horizon there
+  std::optional<double> uncertainty;  ///< standard uncertainty, in the value's unit
+  double by_points = 0;               ///< what of it comes from placing the measurement's own points
+  std::optional<double> error;        ///< value minus expected, in the expected value's unit, where both are known
 };
 
-/// Reads a gauge at `station`. The uncertainty is propagated to first order (numerically differentiated) from its ends,
-/// placed as the gauge says, and from every rectify step between the gauge and the station: its corners and the ends of
-/// the lengths that give its scale, placed as the step says.
-GaugeReading read_gauge(const Chain& chain, const SourceShape& source, const Layout& layout, const Gauge& gauge,
-                        int station);
+/// Reads a measurement at `station`. The uncertainty is propagated to first order (numerically differentiated) from its
+/// points, placed as the measurement says, and from every rectify step between its station and this one: the corners,
+/// and the ends of the lengths that give the scale, placed as the step says.
+Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
+                int station);
 
 /// By how much the scale differs over a station, as (largest − smallest) / mean of the pixels that a unit of length of
 /// the rectified plane takes there, over the reference rectangle. Nothing when no rectify step comes behind it.
 std::optional<double> scale_variation(const Chain& chain, const Layout& layout, int station);
 
-/// What the gauges of known length say together at a station.
-struct GaugeSummary {
-  int count = 0;           ///< gauges with an expected length that can be read
+/// What the known lengths say together at a station.
+struct LengthSummary {
+  int count = 0;           ///< lengths with an expected value that can be read
   double largest = 0;      ///< the largest |error| of those that agree within three times their uncertainty, in `unit`
   double uncertainty = 0;  ///< the largest standard uncertainty of one, in `unit`
   int agree = 0;           ///< how many those are
@@ -35,16 +36,16 @@ struct GaugeSummary {
   double spread = 0;       ///< (longest − shortest) / mean of reading / expected
   std::string unit = "mm";
 };
-GaugeSummary summarise_gauges(const Chain& chain, const SourceShape& source, const Layout& layout, int station);
+LengthSummary summarise_lengths(const Chain& chain, const SourceShape& source, const Layout& layout, int station);
 
-/// The size of a source pixel that the gauges of known length give together, where the source is seen straight on; in
-/// the unit of the first of them. A pixel stays as long for its width as it is.
-struct GaugedScale {
+/// The size of a source pixel by the known lengths together, where the source is seen straight on, in the unit of the
+/// first of them. The ratio of a pixel's width and height stays.
+struct ScaleFromLengths {
   PixelSize pixel;
   PixelScale scale;  ///< of the pixel's width
-  int count = 0;     ///< gauges that had a say
+  int count = 0;     ///< lengths that were used
 };
-/// Nothing where no gauge has an expected length and both ends in the source.
-std::optional<GaugedScale> scale_from_gauges(const Chain& chain, const Layout& layout);
+/// Nothing where no length has an expected value and both ends in the source.
+std::optional<ScaleFromLengths> scale_from_lengths(const Chain& chain, const Layout& layout);
 
 }  // namespace fexel

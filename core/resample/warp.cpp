@@ -8,6 +8,7 @@
 #include "resample/kernels/footprint.h"
 #include "resample/kernels/prefilter.h"
 #include "resample/paths/antialias.h"
+#include "resample/paths/choose_path.h"
 #include "resample/paths/copy.h"
 #include "resample/paths/digital_lines.h"
 #include "resample/paths/row_float.h"
@@ -20,7 +21,7 @@ namespace fexel {
 namespace {
 
 /// Coordinates of pixels [x, x + count) of row y.
-void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
+void fill_points(const Matrix3& m, int x, int y, int count, SourcePoints& run) {
   run.count = count;
   const double cy = y + 0.5;
   const double ax = m(0, 1) * cy + m(0, 2);
@@ -38,7 +39,7 @@ void fill_run(const Matrix3& m, int x, int y, int count, Run& run) {
 /// Where the pixels of a tile stand, row by row.
 class TileRows {
  public:
-  TileRows(const TilePlan& plan, TileCourses& courses) : plan_(plan) {
+  TileRows(const TilePlan& plan, TileMapGrids& courses) : plan_(plan) {
     if (plan.curved) course_ = courses.of(*plan.curved, plan.scale);
   }
   void begin(int y) {
@@ -47,7 +48,7 @@ class TileRows {
     nowhere.clear();
   }
   /// The course of the row; nothing where a matrix tells all.
-  const CourseRow* course() {
+  const MapGridRow* course() {
     if (!course_) return nullptr;
     if (!drawn_) course_->row(y_, row_);
     drawn_ = true;
@@ -55,9 +56,9 @@ class TileRows {
   }
 
   /// Coordinates of pixels [x, x + count). A pixel without a place is put at the origin and noted.
-  void fill(int x, int count, Run& run) {
-    const CourseRow* row = course();
-    if (!row) return fill_run(plan_.pull, x, y_, count, run);
+  void fill(int x, int count, SourcePoints& run) {
+    const MapGridRow* row = course();
+    if (!row) return fill_points(plan_.inverse_map, x, y_, count, run);
     run.count = count;
     course_->fill(*row, y_, x, count, run.x.data(), run.y.data(), nowhere);
   }
@@ -66,18 +67,18 @@ class TileRows {
 
  private:
   const TilePlan& plan_;
-  std::shared_ptr<Course> course_;
-  CourseRow row_;
+  std::shared_ptr<MapGrid> course_;
+  MapGridRow row_;
   bool drawn_ = false;  // the row is that of y_
   int y_ = 0;
 };
 
 /// The widened kernel over one run, where it has a share. Footprints are exact at the ends of stretches of 16 pixels
 /// and even in between; where they would be off by that, stretches are halved, down to single pixels.
-class ShrinkingRun {
+class ShrinkingSpan {
  public:
-  ShrinkingRun(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const Run& run, float* values,
-               std::array<float, run_length>& mix)
+  ShrinkingSpan(const TilePlan& plan, WidenedSampler& sampler, int x, int y, const SourcePoints& run, float* values,
+                std::array<float, points_at_once>& mix)
       : plan_(plan), sampler_(sampler), x_(x), y_(y), run_(run), values_(values), mix_(mix) {
     constexpr int most = WidenedTaps::pixels;
     const int early = past(x + plan.whole_x, most);
@@ -95,11 +96,11 @@ class ShrinkingRun {
     return footprint(j ? without(plan_.stride, *j) : Matrix2(Matrix2::Identity()));
   }
   static bool between(const Footprint& a, const Footprint& middle, const Footprint& b) {
-    constexpr double most_off = 1.0 / 256, most_share = 1.0 / 256;
+    constexpr double max_off = 1.0 / 256, max_share = 1.0 / 256;
     const auto off = [](double p, double m, double q) { return std::abs(m - (p + q) / 2); };
-    return (middle.reach - (a.reach + b.reach) / 2).cwiseAbs().maxCoeff() < most_off * middle.reach.norm() &&
-           off(a.mix, middle.mix, b.mix) < most_share && off(a.wide_u, middle.wide_u, b.wide_u) < most_share &&
-           off(a.wide_v, middle.wide_v, b.wide_v) < most_share;
+    return (middle.reach - (a.reach + b.reach) / 2).cwiseAbs().maxCoeff() < max_off * middle.reach.norm() &&
+           off(a.mix, middle.mix, b.mix) < max_share && off(a.wide_u, middle.wide_u, b.wide_u) < max_share &&
+           off(a.wide_v, middle.wide_v, b.wide_v) < max_share;
   }
 
   void stretch(int start, int pixels, const Footprint& from, const Footprint& to) {
@@ -120,15 +121,15 @@ class ShrinkingRun {
     }
     if (any)
       sampler_.sample({from, to, pixels}, {begin - start, end - begin, run_.x.data() + begin, run_.y.data() + begin},
-                      values_ + begin, run_length);
+                      values_ + begin, points_at_once);
   }
 
   const TilePlan& plan_;
   WidenedSampler& sampler_;
   int x_, y_;
-  const Run& run_;
+  const SourcePoints& run_;
   float* values_;
-  std::array<float, run_length>& mix_;
+  std::array<float, points_at_once>& mix_;
 };
 
 /// Where the samples of pixel x of the result's row y go.
@@ -141,28 +142,25 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
-  PlainRows(const TilePlan& plan, TileCourses& courses, Region tile, Edge edge)
+  PlainRows(const TilePlan& plan, TileMapGrids& courses, BorderMode edge)
       : places(plan, courses),
         plan_(plan),
         edge_(edge),
-        box_(words_box(plan, tile)),
-        slanted_(!box_ && interpolates_bytes(plan)),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
-                            edge == Edge::fill || edge == Edge::extend)) {}
+                            edge == BorderMode::fill || edge == BorderMode::extend)) {}
 
   void write(int x, int y, int count, const RowTarget& target) {
     rest_.clear();
-    if (plan_.plain_kernel == Kernel::nearest)
+    if (plan_.path == Path::sampler)
       rest_.push_back({x, count});
     else
       from_samples_or_bytes(x, y, count, target);
-    for (const Stretch& stretch : rest_)
-      for (int from = stretch.x; from < stretch.x + stretch.count; from += run_length) {
-        places.fill(from, std::min(run_length, stretch.x + stretch.count - from), run_);
+    for (const PixelSpan& stretch : rest_)
+      for (int from = stretch.x; from < stretch.x + stretch.count; from += points_at_once) {
+        places.fill(from, std::min(points_at_once, stretch.x + stretch.count - from), run_);
         const RowTarget there{target.first + (from - x) * static_cast<std::ptrdiff_t>(bytes_of(target.depth)),
                               target.plane, target.depth};
-        if (plan_.plain_kernel == Kernel::nearest ||
-            !interpolate_points(samples_, plan_.plain_kernel, run_, there, clamped))
+        if (plan_.path == Path::sampler || !interpolate_points(samples_, plan_.plain_kernel, run_, there, clamped))
           write_run(there);
       }
   }
@@ -172,32 +170,32 @@ class PlainRows {
 
  private:
   void from_samples_or_bytes(int x, int y, int count, const RowTarget& target) {
-    if (target.depth != Depth::u8 || !(box_ || slanted_)) return from_samples(x, y, count, target);
+    if (target.depth != Depth::u8 || plan_.path == Path::row_float) return from_samples(x, y, count, target);
     steep_.clear();
-    if (box_) {
-      from_words(x, y, count, target);
+    if (plan_.path == Path::int16) {
+      from_int16(x, y, count, target);
     } else {
-      if (!slants_) slants_.emplace(plan_, edge_);
-      slants_->write(x, y, count, target, steep_, clamped);
+      if (!lines_) lines_.emplace(plan_, edge_);
+      lines_->write(x, y, count, target, steep_, clamped);
     }
-    for (const Stretch& stretch : steep_)
+    for (const PixelSpan& stretch : steep_)
       from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
   }
   void from_samples(int x, int y, int count, const RowTarget& target) {
-    if (const CourseRow* row = places.course())
+    if (const MapGridRow* row = places.course())
       interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
     else
-      interpolate_row(samples_, plan_.plain_kernel, plan_.pull, x, y, count, target, rest_, clamped);
+      interpolate_row(samples_, plan_.plain_kernel, plan_.inverse_map, x, y, count, target, rest_, clamped);
   }
-  void from_words(int x, int y, int count, const RowTarget& target) {
-    if (!words_) words_.emplace(*plan_.plain, plan_.plain_kernel, *box_, edge_, plan_.whole_x);
-    if (const CourseRow* row = places.course())
-      interpolate_words_along(*words_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
+  void from_int16(int x, int y, int count, const RowTarget& target) {
+    if (!laid_out_) laid_out_.emplace(*plan_.plain, plan_.plain_kernel, *plan_.box, edge_, plan_.whole_x);
+    if (const MapGridRow* row = places.course())
+      interpolate_int16_along(*laid_out_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
     else
-      interpolate_words(*words_, plan_.plain_kernel, plan_.pull, x, y, count, target, steep_, clamped);
+      interpolate_int16(*laid_out_, plan_.plain_kernel, plan_.inverse_map, x, y, count, target, steep_, clamped);
   }
   void write_run(const RowTarget& target) {
-    std::array<float, run_length> values;
+    std::array<float, points_at_once> values;
     for (int band = 0; band < samples_.bands; ++band) {
       sample_plain(*plan_.plain, band, plan_.plain_kernel, edge_, run_, values.data());
       visit_depth(target.depth, [&](auto sample) {
@@ -209,14 +207,12 @@ class PlainRows {
   }
 
   const TilePlan& plan_;
-  Edge edge_;
-  std::optional<Region> box_;
-  bool slanted_;
-  std::optional<Words> words_;  // laid out when a row first asks for them
-  std::optional<SlantedTile> slants_;
+  BorderMode edge_;
+  std::optional<Int16Tile> laid_out_;  // laid out when a row first asks for them
+  std::optional<DigitalLineSampler> lines_;
   Samples samples_;
-  std::vector<Stretch> rest_, steep_;
-  Run run_;
+  std::vector<PixelSpan> rest_, steep_;
+  SourcePoints run_;
 };
 
 template <class T>
@@ -237,19 +233,20 @@ class ShrinkingRows {
       : plan_(plan),
         bands_(bands),
         sampler_(*plan.source, resampling.kernel, resampling.edge),
-        wide_(static_cast<std::size_t>(bands * run_length)),
+        wide_(static_cast<std::size_t>(bands * points_at_once)),
         plain_(wide_.size()) {}
 
   void write(int x, int y, int count, PlainRows& rows, const RowTarget& target) {
     rows.places.fill(x, count, run_);
-    ShrinkingRun(plan_, sampler_, x, y, run_, wide_.data(), mix_);
+    ShrinkingSpan(plan_, sampler_, x, y, run_, wide_.data(), mix_);
     const bool all_wide = *std::min_element(mix_.begin(), mix_.begin() + count) >= 1;
     if (!all_wide)
-      rows.write(x, y, count, {reinterpret_cast<std::byte*>(plain_.data()), run_length * sizeof(float), Depth::f32});
+      rows.write(x, y, count,
+                 {reinterpret_cast<std::byte*>(plain_.data()), points_at_once * sizeof(float), Depth::f32});
     for (int band = 0; band < bands_; ++band) {
       T* out = reinterpret_cast<T*>(target.first + band * target.plane);
-      const float* wide = wide_.data() + band * run_length;
-      const float* plain = plain_.data() + band * run_length;
+      const float* wide = wide_.data() + band * points_at_once;
+      const float* plain = plain_.data() + band * points_at_once;
       for (int i = 0; i < count; ++i) {
         const float mix = mix_[static_cast<std::size_t>(i)];
         const float value = all_wide ? wide[i] : mix > 0 ? plain[i] + mix * (wide[i] - plain[i]) : plain[i];
@@ -262,8 +259,8 @@ class ShrinkingRows {
   const TilePlan& plan_;
   int bands_;
   WidenedSampler sampler_;
-  Run run_;
-  std::array<float, run_length> mix_;
+  SourcePoints run_;
+  std::array<float, points_at_once> mix_;
   std::vector<float> wide_, plain_;
 };
 
@@ -292,9 +289,9 @@ void fill_between(std::span<const Clip::Span> spans, Region tile, int y, Region 
 
 /// Returns how many samples were clamped.
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painted, Region tile, Region region,
+std::int64_t warp_tile(const TilePlan& plan, TileMapGrids& courses, ClipSpans& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  PlainRows rows(plan, courses, tile, resampling.edge);
+  PlainRows rows(plan, courses, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
@@ -305,7 +302,7 @@ std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painte
       if (!shrinking) rows.write(span.begin, y, span.end - span.begin, target_in(out, region, span.begin, y));
       // Runs begin where those of the whole do, for between their footprints it is interpolated.
       for (int x = span.begin; shrinking && x < span.end;) {
-        const int count = std::min(run_length - past(x + plan.whole_x, run_length), span.end - x);
+        const int count = std::min(points_at_once - past(x + plan.whole_x, points_at_once), span.end - x);
         shrinking->write(x, y, count, rows, target_in(out, region, x, y));
         x += count;
       }
@@ -313,42 +310,6 @@ std::int64_t warp_tile(const TilePlan& plan, TileCourses& courses, Cover& painte
     for (const int x : rows.places.nowhere) fill_around<T>({x, x}, {x, y, 1, 1}, y, region, resampling, out);
   }
   return rows.clamped;
-}
-
-/// How a pure scaling is done by columns and rows; nothing where another way is better or needed.
-std::optional<ScalePlan> plan_scaling(const Pyramid& source, const Matrix3& pull, Region region,
-                                      const Resampling& resampling, Quality quality, const Job& job) {
-  auto scaling = pure_scaling(pull);
-  if (!scaling || quality == Quality::draft || resampling.kernel == Kernel::nearest) return std::nullopt;
-  const double largest = std::max(scaling->scale_x, scaling->scale_y);
-  const bool shrinks = resampling.antialias && largest > no_shrink;
-  // Two kernels that have a share each are not one of columns and rows.
-  if (shrinks && shrinking_share(largest) < 1) return std::nullopt;
-  Resampling how = resampling;
-  how.antialias = shrinks;
-  if (!shrinks && how.kernel == Kernel::area) how.kernel = Kernel::linear;
-  const bool spline = resampling.kernel == Kernel::bspline3;
-  // Samples have a part in it and coefficients have: not one sum.
-  if (spline && shrinks && std::min(scaling->scale_x, scaling->scale_y) < 2) return std::nullopt;
-  int level = 0;
-  if (shrinks && resampling.kernel != Kernel::area) level = source.level_for(largest / most_reach(resampling.kernel));
-  if (largest / std::ldexp(1.0, level) > largest_reach) return std::nullopt;
-  const double part = std::ldexp(1.0, -level);
-  ScalePlan plan;
-  plan.edge = resampling.edge;
-  plan.region = region;
-  plan.source = &source.level(level, job);
-  if (spline && !shrinks) {
-    plan.source = &spline_source(source, resampling.edge, job);
-    plan.margin = prefilter_margin;
-  }
-  plan.columns = axis_taps(how, plan.margin > 0, scaling->scale_x * part, scaling->offset_x * part, region.x,
-                           region.x + region.width);
-  plan.rows = axis_taps(how, plan.margin > 0, scaling->scale_y * part, scaling->offset_y * part, region.y,
-                        region.y + region.height);
-  plan.halves = plan.margin == 0 && halves(plan.columns) && halves(plan.rows);
-  plan.pair_up();
-  return plan;
 }
 
 /// Writes the mask rows, and returns how many pixels are empty.
@@ -370,7 +331,7 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
   for (int x = span.begin; x < span.end; ++x) {
     if (!out.valid(x - region.x, y - region.y)) continue;
     const Point centre{x + 0.5, y + 0.5};
-    const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.pull, centre);
+    const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.inverse_map, centre);
     const auto place = [](double v, int count) { return std::clamp(static_cast<int>(std::floor(v)), 0, count - 1); };
     if (!at || source.valid(place(at->x, source.width()), place(at->y, source.height()))) continue;
     ++empty;
@@ -381,7 +342,7 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
         T& value = out.row<T>(band, y - region.y)[x - region.x];
         if constexpr (std::is_floating_point_v<T>)
           value = std::numeric_limits<T>::quiet_NaN();
-        else if (resampling.edge == Edge::fill)
+        else if (resampling.edge == BorderMode::fill)
           value = static_cast<T>(resampling.fill_of(band));
       });
   }
@@ -389,7 +350,7 @@ std::int64_t leave_out(const Image& source, const WarpPlan& plan, Region region,
 }
 
 /// The mask of a tile, whose columns begin with a word of the mask; returns how many pixels are empty.
-std::int64_t mark_tile(Cover& cover, Region tile, Region region, Image& out) {
+std::int64_t mark_tile(ClipSpans& cover, Region tile, Region region, Image& out) {
   std::int64_t empty = std::int64_t{tile.width} * tile.height;
   for (int y = tile.y; y < tile.y + tile.height; ++y)
     for (const auto& span : cover.spans(y)) {
@@ -399,17 +360,47 @@ std::int64_t mark_tile(Cover& cover, Region tile, Region region, Image& out) {
   return empty;
 }
 
+/// Copies rows [y0, y1) of the region; returns how many pixels are empty.
+std::int64_t copy_strip(const Image& base, const WarpPlan& plan, const PixelMove& move, Region region, int y0, int y1,
+                        const Resampling& resampling, bool masked, Image& out) {
+  copy_moved(base, move, plan.clip, region, y0, y1, resampling, out);
+  if (plan.clip.convex()) return masked ? write_mask(plan.clip, region, y0, y1, out) : 0;
+  const Region strip{region.x, region.y + y0, region.width, y1 - y0};
+  TileMapGrids courses(strip);
+  ClipSpans inside(plan.clip, strip, courses);
+  const std::int64_t empty = mark_tile(inside, strip, region, out);
+  if (resampling.edge == BorderMode::fill)
+    visit_depth(base.depth(), [&](auto sample) {
+      for (int y = strip.y; y < strip.y + strip.height; ++y)
+        fill_between<decltype(sample)>(inside.spans(y), strip, y, region, resampling, out);
+    });
+  return empty;
+}
+
+PathPixels pixels_by_path(const PathChoice& choice, Region region, std::span<const Region> tiles) {
+  PathPixels out;
+  const auto add = [&](Path path, Region r) {
+    out.by_path[static_cast<std::size_t>(path)] += std::int64_t{r.width} * r.height;
+  };
+  if (choice.move) add(Path::copy, region);
+  if (choice.scaling) add(Path::separable, region);
+  for (std::size_t i = 0; i < choice.tiles.size(); ++i) {
+    add(choice.tiles[i].path, tiles[i]);
+    if (choice.tiles[i].shrinking) out.widened += std::int64_t{tiles[i].width} * tiles[i].height;
+  }
+  return out;
+}
+
 }  // namespace
 
 bool is_exact(const WarpPlan& plan) {
-  return !plan.curved && whole_pixel_move(plan.pull, plan.result, plan.stride).has_value();
+  return !plan.curved && whole_pixel_move(plan.inverse_map, plan.result, plan.stride).has_value();
 }
 
 Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Resampling& resampling, Quality quality,
            const Job& job, WarpReport* report) {
   const Image& base = source.base();
   Image out(region.width, region.height, base.bands(), base.depth(), Image::Start::unset);
-  const auto move = is_exact(plan) ? whole_pixel_move(plan.pull, plan.result, plan.stride) : std::nullopt;
   std::atomic<std::int64_t> clamped = 0;
   std::atomic<std::int64_t> empty = 0;
   const bool masked = !plan.clip.holds(region) || base.has_mask();
@@ -420,8 +411,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
 
   // With an edge rule other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;
-  if (resampling.edge != Edge::fill) {
-    painted = plan.curved ? Clip{} : Clip{}.through(Map(plan.pull).inverse());
+  if (resampling.edge != BorderMode::fill) {
+    painted = plan.curved ? Clip{} : Clip{}.through(Map(plan.inverse_map).inverse());
   }
   // Tiles begin where those of the whole do; where masks are made a tile at a time, with a word of the mask.
   const bool by_tile = !plan.clip.convex();
@@ -429,55 +420,38 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   const int early_y = by_tile ? 0 : past(region.y + plan.whole_y, tile_height);
   const int across = (region.width + early_x + tile_width - 1) / tile_width;
   const int down = (region.height + early_y + tile_height - 1) / tile_height;
-  const int strips = (region.height + tile_height - 1) / tile_height;
-  if (move) {
+  const auto tile_at = [&](int index) {
+    const int x = index % across * tile_width - early_x, y = index / across * tile_height - early_y;
+    const int x0 = std::max(x, 0), y0 = std::max(y, 0);
+    return Region{region.x + x0, region.y + y0, std::min(x + tile_width, region.width) - x0,
+                  std::min(y + tile_height, region.height) - y0};
+  };
+  std::vector<Region> tiles;
+  for (int index = 0; index < across * down; ++index) tiles.push_back(tile_at(index));
+  // Before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
+  const PathChoice choice = choose_path(source, plan, region, tiles, resampling, quality, {job.stop, {}});
+  if (choice.move) {
+    const int strips = (region.height + tile_height - 1) / tile_height;
     parallel_for(strips, job, [&](int index) {
-      const int y0 = index * tile_height;
-      const int y1 = std::min(y0 + tile_height, region.height);
-      copy_moved(base, *move, plan.clip, region, y0, y1, resampling, out);
-      if (!plan.clip.convex()) {
-        const Region strip{region.x, region.y + y0, region.width, y1 - y0};
-        TileCourses courses(strip);
-        Cover inside(plan.clip, strip, courses);
-        empty += mark_tile(inside, strip, region, out);
-        if (resampling.edge != Edge::fill) return;
-        visit_depth(base.depth(), [&](auto sample) {
-          for (int y = strip.y; y < strip.y + strip.height; ++y)
-            fill_between<decltype(sample)>(inside.spans(y), strip, y, region, resampling, out);
-        });
-        return;
-      }
-      if (masked) empty += write_mask(plan.clip, region, y0, y1, out);
+      const int y0 = index * tile_height, y1 = std::min(y0 + tile_height, region.height);
+      empty += copy_strip(base, plan, *choice.move, region, y0, y1, resampling, masked, out);
     });
   } else {
-    const auto tile_at = [&](int index) {
-      const int x = index % across * tile_width - early_x, y = index / across * tile_height - early_y;
-      const int x0 = std::max(x, 0), y0 = std::max(y, 0);
-      return Region{region.x + x0, region.y + y0, std::min(x + tile_width, region.width) - x0,
-                    std::min(y + tile_height, region.height) - y0};
-    };
-    std::optional<ScalePlan> scaled;
-    if (plan.stride == Stride{} && !plan.curved && plan.clip.convex())
-      scaled = plan_scaling(source, plan.pull, region, resampling, quality, {job.stop, {}});
-    // Planned before the loop, because a missing pyramid level is made, in parallel, when it is first asked for.
-    std::vector<TilePlan> plans;
-    for (int index = 0; !scaled && index < across * down; ++index)
-      plans.push_back(plan_tile(source, plan, tile_at(index), resampling, quality, {job.stop, {}}));
     parallel_for(across * down, job, [&](int index) {
-      const Region tile = tile_at(index);
-      TileCourses courses(tile);
-      Cover inside(plan.clip, tile, courses);
+      const Region tile = tiles[static_cast<std::size_t>(index)];
+      TileMapGrids courses(tile);
+      ClipSpans inside(plan.clip, tile, courses);
       if (masked && by_tile) empty += mark_tile(inside, tile, region, out);
       if (masked && !by_tile && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
-      if (scaled) {
-        clamped += scale_region(*scaled, painted, tile, resampling, out);
+      if (choice.scaling) {
+        clamped += scale_region(*choice.scaling, painted, tile, resampling, out);
         return;
       }
-      const TilePlan& how = plans[static_cast<std::size_t>(index)];
+      const TilePlan& how = choice.tiles[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
-        std::optional<Cover> beyond;
-        if (resampling.edge != Edge::fill) beyond.emplace(painted, tile, courses);
+        std::optional<ClipSpans> beyond;
+        if (resampling.edge != BorderMode::fill) beyond.emplace(painted, tile, courses);
         clamped += warp_tile<decltype(sample)>(how, courses, beyond ? *beyond : inside, tile, region, resampling,
                                                job.stop, out);
       });
@@ -489,7 +463,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   if (!plan.clip.convex() && !base.has_mask() && empty == 0) out.drop_mask();
   out.set_largest(base.stated_largest());
   clamped += clamp_to_largest(out);
-  if (report) *report = {move.has_value() && clamped == 0, clamped, empty};
+  if (report)
+    *report = {choice.move.has_value() && clamped == 0, clamped, empty, pixels_by_path(choice, region, tiles)};
   return out;
 }
 

@@ -120,7 +120,7 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   }
   if (!options.mask.empty()) keep.add(options.mask, "the mask");
   const AgainstWhat against = against_of(options.step.against);
-  if (against.kind == Against::picture) keep.add(against.path, "the reference that frames are aligned to");
+  if (against.kind == ReferenceMode::picture) keep.add(against.path, "the reference that frames are aligned to");
   std::vector<Target> targets = align_targets(options, count);
   for (std::size_t i = 0; i < stacks.size(); ++i) {
     const int pages = stacks[i].front().band > 0 ? 1 : count;
@@ -177,10 +177,10 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   return result;
 }
 
-Trial tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job) {
+SelfTest tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job) {
   const AgainstWhat against = against_of(result.step.against);
   std::size_t at = 0;
-  if (against.kind == Against::frame)
+  if (against.kind == ReferenceMode::frame)
     at = std::min(static_cast<std::size_t>(against.number), result.files.size()) - 1;
   else
     while (at + 1 < result.step.frames.size() && result.step.frames[at].status == MatchStatus::failed) ++at;

@@ -45,8 +45,8 @@ std::vector<Target> align_targets(const AlignRunOptions& options, int frames);
 AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, const AlignRunOptions& options,
                            const Job& job);
 
-/// The trial of a run on its reference, with the same region and masks; see try_known_motions(). Against a picture or a
-/// mean it is the first frame.
-Trial tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job);
+/// The trial of a run on its reference, with the same region and masks; see try_known_motions(). ReferenceMode a
+/// picture or a mean it is the first frame.
+SelfTest tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job);
 
 }  // namespace fexel

@@ -94,7 +94,7 @@ Chain for_frames(Chain chain, int first, int count) {
   return chain;
 }
 
-Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* mask) {
+SelfTest tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* mask) {
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
   const Image frame = at_step(chain, index, std::move(source), step.shown, job);
   AlignOptions options;
@@ -106,11 +106,11 @@ Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& 
   const bool of_this = !step.width || Size{*step.width, step.height.value_or(0)} == size;
   const auto use = of_this ? pixels_to_use(step.region, mask, size) : std::nullopt;
   if (use) options.use = &*use;
-  return try_known_motions(frame, options, rounds, trial_reach, 1, job);
+  return try_known_motions(frame, options, rounds, self_test_px, 1, job);
 }
 
-ResidualField still_moving(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
-                           int shown_frame, const Job& job) {
+ResidualField residual_displacements(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
+                                     int shown_frame, const Job& job) {
   constexpr int window = 64;
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
   const Image still = at_step(for_frame(chain, reference_frame), index + 1, std::move(reference), reference_frame, job);
@@ -144,16 +144,16 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   Image picture;
   std::optional<Image> use;
   Size size;
-  if (against.kind == Against::picture) {
+  if (against.kind == ReferenceMode::picture) {
     picture = at_station(read_picture(against.path, 1, {}, {job.stop, {}}), std::nullopt);
     options.picture = &picture;
     size = {picture.width(), picture.height()};
   }
   if (step.region || mask) {
     if (!options.picture) {
-      const Image first =
-          at_station(frames.read(against.kind == Against::frame ? std::min(against.number, frames.count) - 1 : 0, job),
-                     std::nullopt);
+      const Image first = at_station(
+          frames.read(against.kind == ReferenceMode::frame ? std::min(against.number, frames.count) - 1 : 0, job),
+          std::nullopt);
       size = {first.width(), first.height()};
     }
     use = pixels_to_use(step.region, mask, size);
@@ -169,7 +169,7 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   return step;
 }
 
-std::vector<AlignStep> ways_of(const AlignStep& step) {
+std::vector<AlignStep> variants_of(const AlignStep& step) {
   AlignStep bare = step;
   bare.frames.clear();
   std::vector<AlignStep> ways{bare};
@@ -185,13 +185,13 @@ std::vector<AlignStep> ways_of(const AlignStep& step) {
   return ways;
 }
 
-std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<AlignStep>& ways,
-                               const FrameReader& frames, const Job& job) {
+std::vector<AlignVariant> compare_variants(const Chain& chain, int index, const std::vector<AlignStep>& ways,
+                                           const FrameReader& frames, const Job& job) {
   constexpr int looked_at = 6;
-  std::vector<Way> out;
+  std::vector<AlignVariant> out;
   for (std::size_t k = 0; k < ways.size(); ++k) {
     const auto share = [&](double part) { return (static_cast<double>(k) + part) / static_cast<double>(ways.size()); };
-    Way way;
+    AlignVariant way;
     way.step = ways[k];
     Chain now = chain;
     StepKind& kind = now.steps[static_cast<std::size_t>(index)].kind;
@@ -215,8 +215,8 @@ std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<
       const auto count = std::min<std::size_t>(looked_at, matched.size());
       for (std::size_t n = 1; n < count; ++n) {
         const int frame = matched[n * (matched.size() - 1) / (count - 1)];
-        const ResidualField field = still_moving(now, index, frames.read(matched[0], job), matched[0],
-                                                 frames.read(frame, job), frame, {job.stop, {}});
+        const ResidualField field = residual_displacements(now, index, frames.read(matched[0], job), matched[0],
+                                                           frames.read(frame, job), frame, {job.stop, {}});
         for (const ResidualShift& shift : field.shifts)
           if (shift.sound) lengths.push_back(std::hypot(shift.moved.x, shift.moved.y));
         if (job.progress)

@@ -1,8 +1,8 @@
 #pragma once
 /// Searching what an align step asks for, over frames in files.
 #include "align/residual.h"
+#include "align/self_test.h"
 #include "align/sequence.h"
-#include "align/trial.h"
 #include "run/frames.h"
 #include "steps/steps.h"
 
@@ -24,19 +24,19 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
 
 /// What still moves, in windows of 64 px, between two source frames as the chain's align step at `index` lays them.
 /// Frames count from 0.
-ResidualField still_moving(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
-                           int shown_frame, const Job& job);
+ResidualField residual_displacements(const Chain& chain, int index, Image reference, int reference_frame, Image shown,
+                                     int shown_frame, const Job& job);
 
 /// The trial of an align step on one source frame, as it is at the station that the step gets; see
 /// try_known_motions().
-Trial tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* use = nullptr);
+SelfTest tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* use = nullptr);
 
 /// The largest upright rectangle of whole pixels of the reference that all frames which did not fail share. Raises an
 /// input error when there is none. `sizes` are the frames'.
 CropRectangle common_area(const AlignStep& step, Size reference, const std::vector<Size>& sizes);
 
 /// What came of searching a sequence in one way.
-struct Way {
+struct AlignVariant {
   AlignStep step;  ///< with the frames that were found
   int matched = 0;
   double score = 0;           ///< mean over the matched frames
@@ -47,10 +47,10 @@ struct Way {
 };
 /// The ways that a step can be compared with: it itself, against the first frame, the one before, the mean and all
 /// pairs, and with the other motions.
-std::vector<AlignStep> ways_of(const AlignStep& step);
+std::vector<AlignStep> variants_of(const AlignStep& step);
 /// Searches the align step at `index` in each of these ways.
-std::vector<Way> ways_compared(const Chain& chain, int index, const std::vector<AlignStep>& ways,
-                               const FrameReader& frames, const Job& job);
+std::vector<AlignVariant> compare_variants(const Chain& chain, int index, const std::vector<AlignStep>& ways,
+                                           const FrameReader& frames, const Job& job);
 
 /// The chain for another stack whose frames belong to those of the open one, in order: the same transforms, and the
 /// same frames left out (of both `chain` and `others`). Raises a call error when there are not as many frames.

@@ -102,8 +102,8 @@ int rows_at_once(double bytes, double row_bytes, int multiple) {
   return multiple * static_cast<int>(std::clamp(fits, 1.0, 65536.0 / multiple));
 }
 
-const ReduceStep* reduce_before(const Chain& chain, int run_start) {
-  return std::get_if<ReduceStep>(&chain.steps[static_cast<std::size_t>(run_start) - 1].kind);
+const DownsampleStep* downsample_before(const Chain& chain, int run_start) {
+  return std::get_if<DownsampleStep>(&chain.steps[static_cast<std::size_t>(run_start) - 1].kind);
 }
 
 /// Where the first run ends: the last station, or the one before the step that ends it.
@@ -128,13 +128,13 @@ Layout rest_layout(const Chain& chain, const Layout& layout, int station, int ba
 }
 
 /// The picture behind the step that ends the first run, small enough to be held.
-Image reduced(const Chain& chain, const Layout& layout, int station, const PartedPicture& picture, double budget,
-              const Job& job, WarpReport& report) {
+Image downsampled(const Chain& chain, const Layout& layout, int station, const PartedPicture& picture, double budget,
+                  const Job& job, WarpReport& report) {
   const Station& from = layout.stations[static_cast<std::size_t>(station) - 1];
   const Station& to = layout.stations[static_cast<std::size_t>(station)];
-  const ReduceStep& step = *reduce_before(chain, station);
+  const DownsampleStep& step = *downsample_before(chain, station);
   Resampling around = chain.resampling;
-  if (around.edge == Edge::fill) around.edge = Edge::extend;
+  if (around.edge == BorderMode::fill) around.edge = BorderMode::extend;
   Image out(to.size.width, to.size.height, picture.bands(), picture.depth(), Image::Start::unset);
   out.set_largest(picture.largest());
   // Bands of whole blocks: each is reduced by itself.
@@ -197,12 +197,12 @@ void check_by_parts(const Chain& chain, const Layout& layout, const FrameFile& f
     refuse(fmt::format("{} is not written by parts", name_of(target.format)), "write TIFF (--format tiff)");
   if (target.finish.empty == EmptyAs::mask)
     refuse("a mask beside the result is not written by parts", "tell empty pixels otherwise (--empty alpha)");
-  if (chain.resampling.edge != Edge::fill && chain.resampling.edge != Edge::extend)
+  if (chain.resampling.edge != BorderMode::fill && chain.resampling.edge != BorderMode::extend)
     refuse(fmt::format("the edge \"{}\" needs all of it", name_of(chain.resampling.edge)),
            "use the edge \"fill\" or \"extend\"");
   const int end = first_end(layout);
   if (end == layout.last()) return;
-  if (!reduce_before(chain, end + 1))
+  if (!downsample_before(chain, end + 1))
     refuse(fmt::format("step {} needs all of it", end + 1), "make it smaller first (a reduce step)");
   const Station& small = layout.stations[static_cast<std::size_t>(end) + 1];
   const Layout rest = rest_layout(chain, layout, end + 1, small.bands, small.depth);
@@ -230,7 +230,7 @@ WarpReport write_by_parts(const Chain& chain, const Layout& layout, const FrameF
   const PartedPicture picture(*parts, info, budget / 2);
   WarpReport report{true, 0, 0};
   if (end < layout.last()) {
-    Image small = reduced(chain, layout, end + 1, picture, budget / 5, job.part(0, 0.9), report);
+    Image small = downsampled(chain, layout, end + 1, picture, budget / 5, job.part(0, 0.9), report);
     const Station& at = layout.stations[static_cast<std::size_t>(end) + 1];
     const RunPictures rest(std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(small))),
                            rest_of(chain, end + 1), rest_layout(chain, layout, end + 1, at.bands, at.depth));

@@ -130,7 +130,7 @@ std::vector<fs::path> read_by(const Chain& chain) {
   std::vector<fs::path> out;
   for (const Step& step : chain.steps)
     if (const auto* align = std::get_if<AlignStep>(&step.kind))
-      if (const AgainstWhat against = against_of(align->against); against.kind == Against::picture)
+      if (const AgainstWhat against = against_of(align->against); against.kind == ReferenceMode::picture)
         out.emplace_back(against.path);
   return out;
 }
@@ -140,7 +140,7 @@ bool stands(const RunItem& item, const Chain& chain, const Job& job) {
   if (!record || !whole(*record, item.target.record.parent_path(), job)) return false;
   Chain asked = for_frames(chain, item.first_frame, static_cast<int>(item.frames.size()));
   asked.sources.clear();
-  asked.gauges.clear();
+  asked.measurements.clear();
   // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
   return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
          record->format == item.target.format && record->finish == item.target.finish && record->sources.size() == 1 &&

@@ -271,7 +271,7 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   }
   // The record names its own sources, and is no place to keep working on what was measured.
   record.chain.sources.clear();
-  record.chain.gauges.clear();
+  record.chain.measurements.clear();
   const auto written = writer.commit(
       [&](const std::vector<WrittenFile>& files) {
         for (const WrittenFile& file : files)

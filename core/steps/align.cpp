@@ -21,17 +21,17 @@ AgainstWhat against_of(const std::string& text) {
   };
   if (text == "first") return out;
   if (text == "neighbour") {
-    out.kind = Against::neighbour;
+    out.kind = ReferenceMode::neighbour;
   } else if (text == "network") {
-    out.kind = Against::network;
+    out.kind = ReferenceMode::network;
   } else if (word == "average") {
-    out.kind = Against::average;
+    out.kind = ReferenceMode::average;
     if (colon != std::string::npos) number();
   } else if (word == "frame" && colon != std::string::npos) {
-    out.kind = Against::frame;
+    out.kind = ReferenceMode::frame;
     number();
   } else if (word == "file" && !rest.empty()) {
-    out.kind = Against::picture;
+    out.kind = ReferenceMode::picture;
     out.path = rest;
   } else {
     throw call_error(fmt::format("\"{}\" is nothing to align against.", text), "/against",
@@ -74,7 +74,8 @@ void read_step(JsonReader& in, AlignStep& step) {
     step.region = Region{whole(0, 0), whole(1, 0), whole(2, 1), whole(3, 1)};
   }
   if (in.has("alike"))
-    step.alike = in.choice("alike", {"brightness", "edges"}) == "edges" ? Likeness::structure : Likeness::brightness;
+    step.alike = in.choice("alike", {"brightness", "edges"}) == "edges" ? SimilarityMetric::structure
+                                                                        : SimilarityMetric::brightness;
   if (in.has("width")) step.width = in.whole("width", 1, side);
   if (in.has("height")) step.height = in.whole("height", 1, side);
   if (!in.has("frames")) return;
@@ -107,7 +108,7 @@ void write_step(Json& out, const AlignStep& step) {
   out["against"] = step.against;
   if (step.band > 0) out["band"] = step.band;
   if (step.region) out["region"] = {step.region->x, step.region->y, step.region->width, step.region->height};
-  if (step.alike == Likeness::structure) out["alike"] = "edges";
+  if (step.alike == SimilarityMetric::structure) out["alike"] = "edges";
   if (step.width) out["width"] = *step.width;
   if (step.height) out["height"] = *step.height;
   if (step.frames.empty()) return;

@@ -24,7 +24,7 @@ struct AlignStep {
   std::string against = "first";  ///< first, neighbour, average, average:N, frame:N, file:PATH, network
   int band = 0;                   ///< that is matched on, from 1; 0 is the mean of all
   std::optional<Region> region;   ///< of the reference, that is matched on
-  Likeness alike = Likeness::brightness;
+  SimilarityMetric alike = SimilarityMetric::brightness;
   std::optional<int> width, height;  ///< of the reference; without them the station's
   std::vector<FoundFrame> frames;
   int shown = 0;  ///< the frame that is laid out, from 0; not part of the text
@@ -33,7 +33,7 @@ struct AlignStep {
 
 /// What `against` says. Raises a call error at "/against".
 struct AgainstWhat {
-  Against kind = Against::first;
+  ReferenceMode kind = ReferenceMode::first;
   int number = 0;
   std::string path;
 };

@@ -9,7 +9,7 @@
 namespace fexel {
 namespace {
 
-constexpr int most_bands = 1000;
+constexpr int max_bands = 1000;
 
 /// The weights of a grey: those given, the eye's for red, green and blue (ITU-R BT.709), or equal ones.
 std::vector<double> weights_for(const BandsStep& step, int bands) {
@@ -41,10 +41,10 @@ void read_step(JsonReader& in, BandsStep& step) {
     if (in.has("weights")) step.weights = in.numbers("weights");
     return;
   }
-  if (!take.is_array() || take.empty() || take.size() > most_bands) JsonReader::refuse(take, in.path("take"), accepted);
+  if (!take.is_array() || take.empty() || take.size() > max_bands) JsonReader::refuse(take, in.path("take"), accepted);
   for (std::size_t i = 0; i < take.size(); ++i) {
     const std::string path = fmt::format("{}/{}", in.path("take"), i);
-    const double number = JsonReader::number(take[i], path, 1, most_bands);
+    const double number = JsonReader::number(take[i], path, 1, max_bands);
     if (number != std::floor(number)) JsonReader::refuse(take[i], path, "the number of a band, from 1");
     step.take.push_back(static_cast<int>(number));
   }

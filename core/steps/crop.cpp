@@ -34,7 +34,7 @@ const std::vector<std::string>& crop_anchors() {
 
 std::optional<CropRectangle> largest_valid(const Clip& clip, Size size) {
   std::vector<Clip::Span> rows;
-  Cover inside(clip, {0, 0, size.width, size.height});
+  ClipSpans inside(clip, {0, 0, size.width, size.height});
   for (int y = 0; y < size.height; ++y) {
     Clip::Span longest{0, 0};
     for (const auto& span : inside.spans(y))
@@ -78,6 +78,22 @@ StepGeometry geometry_of(const CropStep& step, const StepInput& input) {
                      r.x >= input.size.width || r.x + r.width <= 0 ? "/x" : "/y",
                      fmt::format("Place it so that it overlaps 0, 0 to {}, {}.", input.size.width, input.size.height));
   return {{r.width, r.height}, input.pixel, Map(translation(-r.x, -r.y))};
+}
+
+void begin_step(CropStep& step, const StepInput& input) {
+  const int cut_x = input.size.width / 10, cut_y = input.size.height / 10;
+  step.what = CropRectangle{double(cut_x), double(cut_y), input.size.width - 2 * cut_x, input.size.height - 2 * cut_y};
+}
+
+std::optional<CropStep> fitted_step(const CropStep& step, const StepInput& input) {
+  const auto* wanted = std::get_if<CropRectangle>(&step.what);
+  if (!wanted) return std::nullopt;
+  CropRectangle fitted = *wanted;
+  fitted.width = std::min(wanted->width, input.size.width);
+  fitted.height = std::min(wanted->height, input.size.height);
+  fitted.x = std::clamp(wanted->x, 0.0, static_cast<double>(input.size.width - fitted.width));
+  fitted.y = std::clamp(wanted->y, 0.0, static_cast<double>(input.size.height - fitted.height));
+  return CropStep{fitted};
 }
 
 void read_step(JsonReader& in, CropStep& step) {

@@ -41,6 +41,9 @@ CropRectangle crop_rectangle(const CropStep& step, const StepInput& input);
 std::optional<CropRectangle> largest_valid(const Clip& clip, Size size);
 
 StepGeometry geometry_of(const CropStep& step, const StepInput& input);
+void begin_step(CropStep& step, const StepInput& input);
+/// A rectangle moved and cut so that it lies in the station.
+std::optional<CropStep> fitted_step(const CropStep& step, const StepInput& input);
 void read_step(JsonReader& in, CropStep& step);
 void write_step(nlohmann::ordered_json& out, const CropStep& step);
 

@@ -8,7 +8,7 @@
 namespace fexel {
 namespace {
 
-constexpr std::size_t most_pairs = 2000;
+constexpr std::size_t max_pairs = 2000;
 constexpr double any_place = 1e9;
 
 /// Refuses a map that folds the picture over: looked at over a grid, which no smooth model slips through for long.
@@ -64,12 +64,22 @@ StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
   return out;
 }
 
+void begin_step(FitStep& step, const StepInput& input) {
+  const double w = input.size.width, h = input.size.height;
+  // Four points that stay where they are until a person moves them.
+  for (const auto& [x, y] : {std::pair(0.2, 0.2), std::pair(0.8, 0.2), std::pair(0.8, 0.8), std::pair(0.2, 0.8)}) {
+    const Point p{std::round(x * w), std::round(y * h)};
+    step.pairs.push_back({p, p, std::to_string(step.pairs.size() + 1), true});
+  }
+  step.model = Model::projective;
+}
+
 void read_step(JsonReader& in, FitStep& step) {
   step.model = *model_named(in.choice("model", model_names()));
   const Json& pairs = in.array("pairs");
-  if (pairs.size() > most_pairs)
+  if (pairs.size() > max_pairs)
     throw call_error(fmt::format("There are {} pairs.", pairs.size()), in.path("pairs"),
-                     fmt::format("At most {} are taken.", most_pairs));
+                     fmt::format("At most {} are taken.", max_pairs));
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const std::string path = fmt::format("{}/{}", in.path("pairs"), i);
     JsonReader pair(pairs[i], path, {"from", "to", "name", "use"});

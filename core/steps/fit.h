@@ -27,6 +27,7 @@ std::optional<std::pair<int, int>> equal_pairs(const FitStep& step);
 Fit fit_of(const FitStep& step);
 
 StepGeometry geometry_of(const FitStep& step, const StepInput& input);
+void begin_step(FitStep& step, const StepInput& input);
 void read_step(JsonReader& in, FitStep& step);
 void write_step(nlohmann::ordered_json& out, const FitStep& step);
 

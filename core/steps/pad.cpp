@@ -15,7 +15,8 @@ StepGeometry geometry_of(const PadStep& step, const StepInput& input) {
       {whole_size(width, "/right"), whole_size(height, "/bottom")}, input.pixel, Map(translation(step.left, step.top))};
   if (!step.edge) return out;
   out.ends_run = true;
-  if (*step.edge == Edge::fill) return out;
+  out.own_fill = true;
+  if (*step.edge == BorderMode::fill) return out;
   const double w = input.size.width - 1, h = input.size.height - 1;
   const int steps = input.clip.convex() ? 1 : 64;
   for (int i = 0; i <= steps; ++i)
@@ -27,16 +28,20 @@ StepGeometry geometry_of(const PadStep& step, const StepInput& input) {
   return out;
 }
 
+void begin_step(PadStep& step, const StepInput& input) {
+  step.left = step.top = step.right = step.bottom = std::max(1, std::min(input.size.width, input.size.height) / 20);
+}
+
 void read_step(JsonReader& in, PadStep& step) {
   const auto side = [&](const char* key) { return in.has(key) ? in.whole(key, 0, static_cast<int>(largest_side)) : 0; };
   step.left = side("left");
   step.top = side("top");
   step.right = side("right");
   step.bottom = side("bottom");
-  const auto names = edge_names();
-  if (in.has("edge")) step.edge = *edge_named(in.choice("edge", {names.begin(), names.end()}));
+  const auto names = border_mode_names();
+  if (in.has("edge")) step.edge = *border_mode_named(in.choice("edge", {names.begin(), names.end()}));
   if (in.has("fill")) {
-    if (step.edge != Edge::fill)
+    if (step.edge != BorderMode::fill)
       JsonReader::refuse(in.at("fill"), in.path("fill"), "a fill only with the edge \"fill\"");
     step.fill = in.numbers("fill");
   }
@@ -73,7 +78,7 @@ Image pixels_of(const PadStep& step, const Image& input, const Resampling& resam
     for (int x = 0; x < size.width; ++x) {
       const int from_x = x - step.left, from_y = y - step.top;
       const bool inside = from_x >= 0 && from_y >= 0 && from_x < input.width() && from_y < input.height();
-      if ((inside || how.edge != Edge::fill) &&
+      if ((inside || how.edge != BorderMode::fill) &&
           !input.valid(folded(from_x, input.width(), how.edge), folded(from_y, input.height(), how.edge)))
         out.set_valid(x, y, false);
     }

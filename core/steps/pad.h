@@ -11,12 +11,13 @@ struct PadStep {
   static constexpr std::array keys{"left", "top", "right", "bottom", "edge", "fill"};
   static constexpr const char* size_key = "/right";
   int left = 0, top = 0, right = 0, bottom = 0;
-  std::optional<Edge> edge;
+  std::optional<BorderMode> edge;
   std::vector<double> fill;  ///< with the edge fill: one value, or one a band; empty for the chain's
   bool operator==(const PadStep&) const = default;
 };
 
 StepGeometry geometry_of(const PadStep& step, const StepInput& input);
+void begin_step(PadStep& step, const StepInput& input);
 void read_step(JsonReader& in, PadStep& step);
 void write_step(nlohmann::ordered_json& out, const PadStep& step);
 /// What the step makes of all pixels of its station. The mask of the input tells its empty pixels; what comes out has

@@ -19,7 +19,7 @@ constexpr bool RectifyStep::Allow::*allow_members[] = {&RectifyStep::Allow::shif
                                                        &RectifyStep::Allow::turn, &RectifyStep::Allow::skew,
                                                        &RectifyStep::Allow::perspective};
 /// By how much more than in the rectangle's middle the whole view is magnified at the most.
-constexpr double most_magnified = 8;
+constexpr double max_magnified = 8;
 
 void require_sound(const RectifyStep& step) {
   if (const auto problem = check_quad(step.corners)) throw call_error(problem->message, "/corners", problem->remedy);
@@ -77,7 +77,7 @@ Box whole_view(const RectifyPlane& plane, const StepInput& input) {
   };
   // The area's magnification goes with weight^-3, so that its limit is a straight line.
   const double least =
-      weight(*Map::apply(plane.to_input, {plane.width / 2, plane.height / 2})) * std::pow(most_magnified, -2.0 / 3);
+      weight(*Map::apply(plane.to_input, {plane.width / 2, plane.height / 2})) * std::pow(max_magnified, -2.0 / 3);
   const auto outline = input.clip.corners(input.size);
   std::vector<Point> kept;
   for (std::size_t i = 0; i < outline.size(); ++i) {
@@ -296,6 +296,14 @@ StepGeometry geometry_of(const RectifyStep& step, const StepInput& input) {
   const Point end{(plane.width / 2 - box.left) / out.x, (plane.height / 2 - box.top) / out.y};
   return {step.allow.shift ? size : input.size, pixels,
           Map(limited(Map(to_input).inverse_matrix(), middle, end, step.allow))};
+}
+
+void begin_step(RectifyStep& step, const StepInput& input) {
+  const double w = input.size.width, h = input.size.height;
+  step.corners = {Point{0.2 * w, 0.2 * h}, Point{0.8 * w, 0.2 * h}, Point{0.8 * w, 0.8 * h}, Point{0.2 * w, 0.8 * h}};
+  // Nobody has said how large it is: no unit is made up.
+  step.shape = RectifyStep::Shape::ratio;
+  step.ratio = rounded_to(w / h, 4);
 }
 
 void read_step(JsonReader& in, RectifyStep& step) {

@@ -64,6 +64,7 @@ std::optional<double> known_reading(const KnownLength& known, const RectifyPlane
 double finest_pixel_size(const RectifyPlane& plane, const StepInput& input);
 
 StepGeometry geometry_of(const RectifyStep& step, const StepInput& input);
+void begin_step(RectifyStep& step, const StepInput& input);
 void read_step(JsonReader& in, RectifyStep& step);
 void write_step(nlohmann::ordered_json& out, const RectifyStep& step);
 

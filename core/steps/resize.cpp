@@ -47,6 +47,10 @@ StepGeometry geometry_of(const ResizeStep& step, const StepInput& input) {
   return out;
 }
 
+void begin_step(ResizeStep& step, const StepInput&) {
+  step.scale = {0.5, 0.5};
+}
+
 void read_step(JsonReader& in, ResizeStep& step) {
   const int side = static_cast<int>(largest_side);
   const int ways = (in.has("width") || in.has("height")) + in.has("scale") + (in.has("pixel_size") || in.has("unit"));

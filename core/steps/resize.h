@@ -19,6 +19,7 @@ struct ResizeStep {
 };
 
 StepGeometry geometry_of(const ResizeStep& step, const StepInput& input);
+void begin_step(ResizeStep& step, const StepInput& input);
 void read_step(JsonReader& in, ResizeStep& step);
 void write_step(nlohmann::ordered_json& out, const ResizeStep& step);
 

@@ -37,6 +37,7 @@ struct StepGeometry {
   bool ends_run = false;            ///< its pixels are made by pixels_of(), from all pixels of the station that it gets
   bool all_valid = false;           ///< no pixel of it is empty, wherever the map says that it comes from
   Stride stride = {};               ///< source pixels from sample to sample, where samples are taken and not averaged
+  bool own_fill = false;            ///< its empty pixels have samples of the step's own, not the chain's fill
   bool computed = false;            ///< samples are changed, wherever the map puts them
   std::optional<int> bands = {};    ///< that come out; without it, as many as come in
   std::optional<Depth> depth = {};  ///< that comes out
@@ -61,11 +62,17 @@ int whole_size(double v, const std::string& where);
 /// The smallest whole number of pixels that holds v, give or take what rounding adds. Raises as whole_size() does.
 int holding_size(double v, const std::string& where);
 inline constexpr double largest_side = 1e6;
-inline constexpr double most_pixels = 4e9;
-inline constexpr double most_degrees = 1e6;
+inline constexpr double max_pixels = 4e9;
+inline constexpr double max_degrees = 1e6;
 inline constexpr double degree = std::numbers::pi / 180;  ///< in radians
-/// The standard uncertainty, in pixels, with which a person places a point by hand.
-inline constexpr double picking = 0.5;
+/// Gives a new step values that suit the station that it gets. Steps whose defaults suit any station have no overload.
+template <class Kind>
+void begin_step(Kind&, const StepInput&) {}
+/// The step changed as little as lets it be made at this station; nothing where that needs a person.
+template <class Kind>
+std::optional<Kind> fitted_step(const Kind&, const StepInput&) {
+  return std::nullopt;
+}
 /// The geometry of a step that changes samples and not where they are; it ends a run.
 StepGeometry computed_in_place(const StepInput& input);
 

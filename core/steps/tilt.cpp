@@ -65,7 +65,7 @@ StepGeometry geometry_of(const TiltStep& step, const StepInput& input) {
 }
 
 void read_step(JsonReader& in, TiltStep& step) {
-  const auto angle = [&](const char* key) { return in.has(key) ? in.degrees(key, -most_degrees, most_degrees) : 0.0; };
+  const auto angle = [&](const char* key) { return in.has(key) ? in.degrees(key, -max_degrees, max_degrees) : 0.0; };
   step.about_x = angle("about_x");
   step.about_y = angle("about_y");
   step.about_z = angle("about_z");

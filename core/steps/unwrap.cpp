@@ -38,11 +38,19 @@ StepGeometry geometry_of(const UnwrapStep& step, const StepInput& input) {
   return out;
 }
 
+void begin_step(UnwrapStep& step, const StepInput& input) {
+  step.centre = input.size.middle();
+  // Whole pixels, except in pictures of a few pixels.
+  const double side = std::min(input.size.width, input.size.height), unit = side < 20 ? 0.01 : 1;
+  step.outer = unit * std::floor(0.4 * side / unit);
+  step.inner = unit * std::floor(0.25 * side / unit);
+}
+
 void read_step(JsonReader& in, UnwrapStep& step) {
   step.centre = JsonReader::point(in.at("centre"), in.path("centre"));
   step.inner = in.number("inner", 0, largest_side);
   step.outer = in.number("outer", 1e-3, largest_side);
-  if (in.has("start")) step.start = in.degrees("start", -most_degrees, most_degrees);
+  if (in.has("start")) step.start = in.degrees("start", -max_degrees, max_degrees);
   if (in.has("sweep")) step.sweep = in.degrees("sweep", 1e-3, 360);
   if (in.has("direction")) step.clockwise = in.choice("direction", {"clockwise", "counter-clockwise"}) == "clockwise";
   if (in.has("true_radius")) step.true_radius = in.number("true_radius", 1e-3, largest_side);

@@ -23,6 +23,7 @@ struct UnwrapStep {
 RingShape ring_of(const UnwrapStep& step);
 
 StepGeometry geometry_of(const UnwrapStep& step, const StepInput& input);
+void begin_step(UnwrapStep& step, const StepInput& input);
 void read_step(JsonReader& in, UnwrapStep& step);
 void write_step(nlohmann::ordered_json& out, const UnwrapStep& step);
 

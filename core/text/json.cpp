@@ -11,7 +11,7 @@ namespace fexel {
 namespace {
 
 /// Follows the text to know the path of whatever cannot be read.
-class PathKeeper : public nlohmann::json_sax<Json> {
+class PathLimit : public nlohmann::json_sax<Json> {
  public:
   bool null() override { return value(); }
   bool boolean(bool) override { return value(); }
@@ -77,7 +77,7 @@ class PathKeeper : public nlohmann::json_sax<Json> {
 }  // namespace
 
 Json parse_json(const std::string& text) {
-  PathKeeper keeper;
+  PathLimit keeper;
   Json::sax_parse(text, &keeper);
   return Json::parse(text);
 }

@@ -21,7 +21,7 @@ struct Bench {
     out = (scratch / "results").string();
     chain = put(
         "turn.fexel.json",
-        R"({"fexel":1,"steps":[{"step":"quarter","turns":1},{"step":"crop","x":10,"y":20,"width":100,"height":50}]})");
+        R"({"fexel":1,"steps":[{"step":"rotate","degrees":90},{"step":"crop","x":10,"y":20,"width":100,"height":50}]})");
   }
   std::string put(const std::string& name, const std::string& text) {
     write_text(scratch / name, text, true);
@@ -86,8 +86,8 @@ TEST_CASE("a chain of moves is one resampling, and comes out as JPEG", "[cli]") 
   const Bench b;
   const std::string chain = b.scratch / "moves.fexel.json";
   write_text(chain,
-             R"({"fexel":1,"resample":{"kernel":"bspline3","edge":"mirror"},"steps":[{"step":"turn","degrees":-1.82},
-                {"step":"mirror","reverse":"x"},{"step":"shift","dx":3,"dy":1.5},{"step":"resize","width":300}]})",
+             R"({"fexel":1,"resample":{"kernel":"bspline3","edge":"mirror"},"steps":[{"step":"rotate","degrees":-1.82},
+                {"step":"mirror","reverse":"x"},{"step":"translate","dx":3,"dy":1.5},{"step":"resize","width":300}]})",
              false);
   const Run moved = run({"apply", chain, b.picture, "--out", b.out, "--format", "jpeg", "--quality", "80", "--json"});
   REQUIRE(moved.code == 0);
@@ -109,9 +109,9 @@ TEST_CASE("shapes that cannot be made exit with 2 at the key at fault, and chang
       {R"("step":"resize","scale":0)", "/steps/0/scale"},
       {R"("step":"resize","width":-5)", "/steps/0/width"},
       {R"("step":"resize","width":900000000)", "/steps/0/width"},
-      {R"("step":"reduce","factor":0)", "/steps/0/factor"},
-      {R"("step":"turn","degrees":1e999)", "/steps/0/degrees"},
-      {R"("step":"shift","dx":1e300,"dy":0)", "/steps/0/dx"},
+      {R"("step":"downsample","factor":0)", "/steps/0/factor"},
+      {R"("step":"rotate","degrees":1e999)", "/steps/0/degrees"},
+      {R"("step":"translate","dx":1e300,"dy":0)", "/steps/0/dx"},
       {R"("step":"tilt","about_x":90)", "/steps/0/about_x"},
       {R"("step":"matrix","matrix":[[1,2,0],[2,4,0],[0,0,1]])", "/steps/0/matrix"},
       {R"("step":"lens","k1":-9)", "/steps/0/k1"},
@@ -120,7 +120,7 @@ TEST_CASE("shapes that cannot be made exit with 2 at the key at fault, and chang
       {R"("step":"convolve","kernel":[[0,0],[0,0]])", "/steps/0/kernel"},
       {R"("step":"pad","left":-3)", "/steps/0/left"},
       {R"("step":"mirror","reverse":"z")", "/steps/0/reverse"},
-      {R"("step":"contrast","tile":0)", "/steps/0/tile"},
+      {R"("step":"local-contrast","tile":0)", "/steps/0/tile"},
       {R"("step":"denoise","radius":-1)", "/steps/0/radius"}};
   for (const auto& [step, where] : rows) {
     INFO(step);
@@ -144,9 +144,9 @@ TEST_CASE("wrong chains exit with 2, change nothing, and name path, value and re
   const struct {
     std::string text, path, value;
   } rows[] = {{R"({"fexel":1,"steps":[{"step":"swirl"}]})", "/steps/0/step", "swirl"},
-              {R"({"fexel":1,"steps":[{"step":"quarter","turns":1,"speed":3}]})", "/steps/0/speed", "3"},
-              {R"({"fexel":1,"steps":[{"step":"quarter"}]})", "/steps/0/turns", "turns"},
-              {R"({"fexel":1,"steps":[{"step":"quarter","turns":"left"}]})", "/steps/0/turns", "left"},
+              {R"({"fexel":1,"steps":[{"step":"rotate","degrees":90,"speed":3}]})", "/steps/0/speed", "3"},
+              {R"({"fexel":1,"steps":[{"step":"rotate"}]})", "/steps/0/degrees", "degrees"},
+              {R"({"fexel":1,"steps":[{"step":"rotate","degrees":"left"}]})", "/steps/0/degrees", "left"},
               {head + "[[0,0],[90,90],[90,0],[0,90]]" + corners, "/steps/0/corners", "90"},
               {head + "[[0,0],[90,0],[90,0],[0,90]]" + corners, "/steps/0/corners", "90"},
               {head + "[[0,0],[45,0],[90,0],[0,90]]" + corners, "/steps/0/corners", "45"},
@@ -265,7 +265,7 @@ TEST_CASE("a run killed at any moment leaves no half file", "[cli]") {
 TEST_CASE("a record lies beside the result, and verify makes it again", "[cli]") {
   Bench b;
   const std::string turn =
-      b.put("turn.fexel.json", R"({"fexel":1,"steps":[{"step":"turn","degrees":7,"extent":"grow"}]})");
+      b.put("turn.fexel.json", R"({"fexel":1,"steps":[{"step":"rotate","degrees":7,"extent":"grow"}]})");
   REQUIRE(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha"}).code == 0);
   const std::string record = b.out + "/photo-turn.png.record.json", result = b.out + "/photo-turn.png";
   const Json told = parse_json(read_text(record));
@@ -322,8 +322,9 @@ TEST_CASE("a source that changed since is said", "[cli]") {
 
 TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]") {
   Bench b;
-  const std::string turn = b.put(
-      "turn.fexel.json", R"({"fexel":1,"resample":{"fill":9},"steps":[{"step":"turn","degrees":45,"extent":"grow"}]})");
+  const std::string turn =
+      b.put("turn.fexel.json",
+            R"({"fexel":1,"resample":{"fill":9},"steps":[{"step":"rotate","degrees":45,"extent":"grow"}]})");
   const auto apply = [&](const std::string& empty, std::vector<std::string> more) {
     std::vector<std::string> words = {"apply", turn, b.picture, "--out", b.out, "--empty", empty, "--name", empty};
     words.insert(words.end(), more.begin(), more.end());
@@ -399,7 +400,7 @@ TEST_CASE("memory and pixels have limits that can be set", "[cli]") {
   std::vector<Image> pages;
   pages.push_back(test::noise(4200, 3100, 1, Depth::u16));
   write_pictures(large, pages, {});
-  const std::string turn = b.put("turn.json", R"({"fexel":1,"steps":[{"step":"turn","degrees":1.8}]})");
+  const std::string turn = b.put("turn.json", R"({"fexel":1,"steps":[{"step":"rotate","degrees":1.8}]})");
   const Run whole = run({"apply", turn, large, "--out", b.out, "--name", "whole", "--json"});
   const Run parts = run({"apply", turn, large, "--out", b.out, "--name", "parts", "--max-memory", "64", "--json"});
   REQUIRE(whole.code == 0);
@@ -472,12 +473,12 @@ TEST_CASE(
     "[cli]") {
   const Bench b;
   const Run piped = run({"apply", "-", b.picture, "--out", b.out, "--json"},
-                        R"({"fexel":1,"steps":[{"step":"turn","degrees":"1.5707963267948966 rad"}]})");
+                        R"({"fexel":1,"steps":[{"step":"rotate","degrees":"1.5707963267948966 rad"}]})");
   INFO(piped.err);
   CHECK(piped.code == 0);
   CHECK(read_info(b.out + "/photo-chain.png").width == 200);
   CHECK(run({"apply", "-", b.picture, "--out", b.out, "--name", "x"},
-            R"({"fexel":1,"steps":[{"step":"turn","degrees":"7 deg"}]})")
+            R"({"fexel":1,"steps":[{"step":"rotate","degrees":"7 deg"}]})")
             .code == 2);
   const Run wrong = run({"aply", b.chain, b.picture});
   CHECK(wrong.code == 2);

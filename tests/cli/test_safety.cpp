@@ -107,9 +107,9 @@ TEST_CASE("by parts the output has the shape of the result, not of the source", 
     Depth depth;
   };
   for (const Case& c :
-       {Case{R"({"step":"reduce","factor":4},{"step":"bands","take":"grey"})", "grey", 1, Depth::u8},
-        Case{R"({"step":"reduce","factor":4},{"step":"convolve","kernel":[[1,2,1]],"scale":0.3,"depth":"f32"})", "f32",
-             3, Depth::f32}}) {
+       {Case{R"({"step":"downsample","factor":4},{"step":"bands","take":"grey"})", "grey", 1, Depth::u8},
+        Case{R"({"step":"downsample","factor":4},{"step":"convolve","kernel":[[1,2,1]],"scale":0.3,"depth":"f32"})",
+             "f32", 3, Depth::f32}}) {
     const std::string chain = f.chain(c.steps);
     const Run parts = run({"apply", chain, large, "--out", f.out, "--name", c.name, "--max-memory", "64"});
     const Run whole = run({"apply", chain, large, "--out", f.out, "--name", std::string(c.name) + "-whole"});
@@ -141,7 +141,7 @@ TEST_CASE("infinite samples are empty, and nothing else is", "[safety]") {
   const std::string source = f.picture("inf.tif", image);
   const std::string chain =
       f.put("c.fexel.json",
-            R"({"fexel":1,"resample":{"kernel":"bspline3"},"steps":[{"step":"turn","degrees":3,"extent":"keep"}]})");
+            R"({"fexel":1,"resample":{"kernel":"bspline3"},"steps":[{"step":"rotate","degrees":3,"extent":"keep"}]})");
   REQUIRE(run({"apply", chain, source, "--out", f.out}).code == 0);
   const Image made = read_picture(f.out + "/inf-c.tif");
   int empty = 0;
@@ -273,7 +273,7 @@ TEST_CASE("the chain is not replaced by a record of its name", "[safety]") {
   const std::string source = f.picture("a.png", noise(30, 20, 1, Depth::u8));
   fs::create_directory(f.out);
   const std::string chain =
-      f.put("results/a-x.png.record.json", R"({"fexel":1,"steps":[{"step":"quarter","turns":1}]})");
+      f.put("results/a-x.png.record.json", R"({"fexel":1,"steps":[{"step":"rotate","degrees":90}]})");
   const std::string before = read_text(chain);
   const Run done = run({"apply", chain, source, "--out", f.out, "--name", "a-x", "--replace"});
   CHECK(done.code == 2);
@@ -330,7 +330,7 @@ TEST_CASE("pages of unlike depth, bands and size go by their own shape or are re
   const std::vector<std::tuple<int, int, Depth>> shapes = {{40, 1, Depth::u8},  {40, 3, Depth::u8},
                                                            {40, 1, Depth::u16}, {40, 1, Depth::f32},
                                                            {70, 1, Depth::u8},  {20, 5, Depth::u16}};
-  const std::string chain = f.chain(R"({"step":"turn","degrees":90.5})");
+  const std::string chain = f.chain(R"({"step":"rotate","degrees":90.5})");
   int n = 0;
   for (const auto& [wa, ba, da] : shapes)
     for (const auto& [wb, bb, db] : shapes) {
@@ -392,7 +392,7 @@ TEST_CASE("a stack that is cut short is said, and read only when it is salvaged"
 TEST_CASE("a source that is changed while it is read fails that input", "[safety]") {
   const Folder f;
   const std::string source = f.picture("a.png", noise(2400, 2000, 3, Depth::u8)),
-                    chain = f.chain(R"({"step":"turn","degrees":3})");
+                    chain = f.chain(R"({"step":"rotate","degrees":3})");
   const std::string other = f.picture("b.png", noise(2400, 2000, 3, Depth::u8, 9));
   int failed = 0, done = 0;
   for (int round = 0; round < 8; ++round) {
@@ -421,7 +421,7 @@ TEST_CASE("a source that is changed while it is read fails that input", "[safety
 
 TEST_CASE("a resumed run takes as done what stands as its record says, and repairs the rest", "[safety]") {
   const Folder f;
-  std::vector<std::string> words{"apply", f.chain(R"({"step":"turn","degrees":5})")};
+  std::vector<std::string> words{"apply", f.chain(R"({"step":"rotate","degrees":5})")};
   for (int i = 0; i < 5; ++i)
     words.push_back(
         f.picture("p-" + std::to_string(i) + ".png", noise(40, 30, 1, Depth::u8, static_cast<unsigned>(i))));
@@ -451,7 +451,7 @@ TEST_CASE("a resumed run takes as done what stands as its record says, and repai
   CHECK(kept.code == 1);
   CHECK(read_text(f.out + "/p-3-c.png") == "mine");
   // Another chain: what was made is made anew.
-  f.chain(R"({"step":"turn","degrees":6})");
+  f.chain(R"({"step":"rotate","degrees":6})");
   fs::remove(f.out + "/p-3-c.png");
   const Run other = run(resumed);
   CHECK(other.code == 0);
@@ -659,7 +659,7 @@ TEST_CASE("a chain of thousands of steps takes time in proportion", "[safety]") 
   const auto seconds = [&](int count) {
     std::string steps;
     for (int i = 0; i < count; ++i)
-      steps += (i > 0 ? "," : "") + std::string(R"({"step":"turn","degrees":)") + (i % 2 == 0 ? "10" : "-10") +
+      steps += (i > 0 ? "," : "") + std::string(R"({"step":"rotate","degrees":)") + (i % 2 == 0 ? "10" : "-10") +
                R"(,"extent":"keep"})";
     const std::string chain = f.chain(steps);
     const auto begin = std::chrono::steady_clock::now();
@@ -695,7 +695,7 @@ TEST_CASE("stacks of thousands of pages take time in proportion", "[safety]") {
 
 TEST_CASE("names with braces, of great length, in bytes that are no text, are handled or refused", "[safety]") {
   const Folder f;
-  const std::string chain = f.chain(R"({"step":"quarter","turns":2})");
+  const std::string chain = f.chain(R"({"step":"rotate","degrees":180})");
   const Image image = noise(20, 10, 1, Depth::u8);
   const std::string braces = f.picture("a{stem}{index}x.png", image);
   const Run done = run({"apply", chain, braces, "--out", f.out});
@@ -775,7 +775,7 @@ TEST_CASE("clamped counts what every step clamps", "[safety]") {
   CHECK(clamped(R"({"step":"convolve","kernel":[[2]],"depth":"f32"})", {"--format", "tiff", "--depth", "u8"}) ==
         13 * 40);
   CHECK(clamped(R"({"step":"bands","take":"grey","weights":[1.5]})") == 8 * 40);  // 180 and above
-  CHECK(clamped(R"({"step":"quarter","turns":1})") == 0);
+  CHECK(clamped(R"({"step":"rotate","degrees":90})") == 0);
 }
 
 TEST_CASE("every picture of a PNM file is a frame", "[safety]") {
@@ -807,7 +807,7 @@ TEST_CASE("what would be written twice under folded names is refused where case 
 
 TEST_CASE("runs at once in one folder leave whole sets: every result has the record that names it", "[safety]") {
   const Folder f;
-  const std::string chain = f.chain(R"({"step":"turn","degrees":3})");
+  const std::string chain = f.chain(R"({"step":"rotate","degrees":3})");
   const std::string source = f.picture("a.png", noise(12, 9, 1, Depth::u8));
   for (int round = 0; round < (sanitized() ? 15 : 60); ++round) {
     fs::remove_all(f.out);

@@ -183,8 +183,8 @@ class Siege {
 
   void make_call() {
     const std::string steps =
-        of<std::string>({R"({"step":"turn","degrees":3})", R"({"step":"crop","x":2,"y":3,"width":40,"height":30})",
-                         R"({"step":"denoise","radius":2},{"step":"turn","degrees":-20})", ""});
+        of<std::string>({R"({"step":"rotate","degrees":3})", R"({"step":"crop","x":2,"y":3,"width":40,"height":30})",
+                         R"({"step":"denoise","radius":2},{"step":"rotate","degrees":-20})", ""});
     write_text(in() / "chain.fexel.json", R"({"fexel":1,"steps":[)" + steps + "]}", true);
     verb_ = of<std::string>({"apply", "apply", "align", "trace", "verify"});
     expected_ = 0;

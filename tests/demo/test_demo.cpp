@@ -133,12 +133,12 @@ TEST_CASE("the chain's map is the camera's", "[demo]") {
     }
 }
 
-TEST_CASE("the gauges of the demo read true where the wall is, and did not before", "[demo]") {
+TEST_CASE("the lengths of the demo read true where the wall is, and did not before", "[demo]") {
   const Made& m = made();
   const SourceShape shape{{2400, 1600}, 3, Depth::u8, {}};
   const Layout layout = lay_out(m.chain, shape);
-  const GaugeSummary after = summarise_gauges(m.chain, shape, layout, 1),
-                     before = summarise_gauges(m.chain, shape, layout, 0);
+  const LengthSummary after = summarise_lengths(m.chain, shape, layout, 1),
+                      before = summarise_lengths(m.chain, shape, layout, 0);
   CHECK(after.agree == 3);
   CHECK(after.largest < 0.05);
   CHECK(after.worst == Approx(100.0 * 20 / 1100).epsilon(0.02));
@@ -376,8 +376,8 @@ TEST_CASE("the five bands are aligned within 0.1 px, and their names are read", 
   REQUIRE(frames.size() == 5);
   AlignOptions options;
   options.match.model = Model::similarity;
-  options.likeness = Likeness::structure;
-  options.against = Against::frame;
+  options.likeness = SimilarityMetric::structure;
+  options.against = ReferenceMode::frame;
   options.number = 3;
   const Alignment found = aligned(frames, options);
   for (std::size_t i = 0; i < 5; ++i) {

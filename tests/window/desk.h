@@ -93,6 +93,14 @@ struct Desk {
     }
     QTest::mouseRelease(view, Qt::LeftButton, {}, to.toPoint());
   }
+  /// A rotation by 90 degrees, added as one change that can be undone.
+  void insert_quarter_turn(int index) {
+    document().insert_step("rotate", index);
+    Chain chain = document().chain();
+    std::get<RotateStep>(chain.steps[static_cast<std::size_t>(index)].kind).degrees = 90;
+    document().edit_chain("rotate", chain, Document::adding);
+    document().end_merging();
+  }
   const RectifyStep& rectify() { return std::get<RectifyStep>(document().chain().steps.at(0).kind); }
 };
 
@@ -106,11 +114,11 @@ inline RectifyStep rectify_photo() {
   return step;
 }
 /// Adds a rectify step before all others.
-inline void rectify_with(Desk& desk, const RectifyStep& step, const std::vector<Gauge>& gauges = {}) {
+inline void rectify_with(Desk& desk, const RectifyStep& step, const std::vector<Measurement>& measurements = {}) {
   desk.document().insert_step("rectify", 0);
   Chain chain = desk.document().chain();
   chain.steps[0].kind = step;
-  chain.gauges = gauges;
+  chain.measurements = measurements;
   desk.document().edit_chain("rectify", chain);
 }
 

@@ -30,7 +30,7 @@ bool is_inner(const QWidget* widget) {
 TEST_CASE("every control has an accessible name", "[access]") {
   test::Desk desk;
   int controls = 0;
-  for (const char* word : {"rectify", "crop", "quarter"}) desk.document().insert_step(word, 0);
+  for (const char* word : {"rectify", "crop", "rotate"}) desk.document().insert_step(word, 0);
   for (int tile = 0; tile < desk.document().tiles(); ++tile) {
     desk.document().select_tile(tile);
     for (QWidget* widget : desk.window.findChildren<QWidget*>()) {
@@ -70,12 +70,13 @@ TEST_CASE("every visible control can be reached with Tab", "[access]") {
   }
 }
 
-TEST_CASE("the gauge table is a sound model", "[access]") {
+TEST_CASE("the length table is a sound model", "[access]") {
   test::Desk desk;
   QAbstractItemModelTester tester(desk.window.ledger().table()->model(),
                                   QAbstractItemModelTester::FailureReportingMode::Fatal);
-  for (int i = 0; i < 5; ++i) desk.document().add_gauge({"g", 0, {10, 10.0 + i}, {60, 60}, 10, "mm"});
-  desk.document().remove_gauge(2);
+  for (int i = 0; i < 5; ++i)
+    desk.document().add_measurement(length_measurement("g", 0, {10, 10.0 + i}, {60, 60}, 10, "mm"));
+  desk.document().remove_measurement(2);
   while (desk.document().undo_stack().canUndo()) desk.document().undo_stack().undo();
   CHECK(desk.window.ledger().table()->model()->rowCount() == 0);
 }

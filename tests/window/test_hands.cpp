@@ -1,7 +1,7 @@
 /// What hands do beside the pages: keys and the wheel, dropping files, leaving, and what the menus bring.
 #include <catch2/catch.hpp>
 
-#include "app/canvas/mask_handles.h"
+#include "app/canvas/overlays/mask_handles.h"
 #include "app/pipeline/step_palette.h"
 #include "app/pipeline/tile.h"
 #include "tests/window/desk.h"
@@ -59,7 +59,7 @@ TEST_CASE("keys move and zoom the picture, a little or a lot", "[hands]") {
 TEST_CASE("when the page that had the keyboard is gone, the picture has it, and no field takes what is typed",
           "[hands]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "3");
   REQUIRE(desk.named<QAbstractSpinBox>("angle")->hasFocus());
   desk.document().remove_selected_step();
@@ -100,7 +100,7 @@ TEST_CASE("Escape puts back what is in the hand, and leaves earlier work alone",
   CHECK_FALSE(desk.rectify().corners == placed);
   QTest::keyClick(view, Qt::Key_Escape);
   CHECK(desk.rectify().corners == placed);
-  CHECK_FALSE(desk.document().dragging());
+  CHECK_FALSE(desk.document().session().dragging());
   QTest::mouseMove(view, (from + QPointF(100, 90)).toPoint());
   QTest::mouseRelease(view, Qt::LeftButton, {}, (from + QPointF(100, 90)).toPoint());
   CHECK(desk.rectify().corners == placed);
@@ -110,11 +110,11 @@ TEST_CASE("Escape puts back what is in the hand, and leaves earlier work alone",
   QTest::mouseRelease(view, Qt::LeftButton, {}, from.toPoint());
   CHECK(desk.rectify().corners == placed);
 
-  // A gauge that was begun is left.
+  // A measurement that was begun is left.
   QTest::keyClick(view, Qt::Key_G);
   QTest::keyClick(view, Qt::Key_Escape);
   desk.drag(view, view->to_widget({300, 300}), view->to_widget({360, 300}));
-  CHECK(desk.document().chain().gauges.empty());
+  CHECK(desk.document().chain().measurements.empty());
 }
 
 TEST_CASE("files that are dropped are opened: one as a picture, several or a folder as a sequence", "[hands]") {
@@ -144,7 +144,7 @@ TEST_CASE("files that are dropped are opened: one as a picture, several or a fol
 
 TEST_CASE("unsaved work is asked about before it is left, and can be kept, saved or left", "[hands]") {
   test::Desk desk;
-  add<QuarterStep>(desk);
+  add<RotateStep>(desk);
   test::answer_next("Stay");
   CHECK_FALSE(desk.window.close());
   CHECK(desk.window.isVisible());
@@ -165,7 +165,7 @@ TEST_CASE("unsaved work is asked about before it is left, and can be kept, saved
   desk.wait();
   CHECK(desk.document().source()->path == other);
   CHECK(parse_chain(read_text(chain.toStdString())).steps.size() == 2);
-  add<QuarterStep>(desk);
+  add<RotateStep>(desk);
   test::answer_next("Leave without saving");
   CHECK(desk.window.close());
   CHECK_FALSE(desk.window.isVisible());
@@ -222,7 +222,7 @@ TEST_CASE("the sheet of keys tells all that menus and hands know", "[hands]") {
 
 TEST_CASE("the proof sheet is panned and zoomed by keys and the wheel, all of its pictures at once", "[hands]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "7");
   ProofSheet* sheet = test::open_proof_sheet(desk);
   REQUIRE(sheet->cells().size() > 2);
@@ -257,8 +257,8 @@ TEST_CASE("the proof sheet is panned and zoomed by keys and the wheel, all of it
 TEST_CASE("the ledger is folded by its word or a key, and its table copied with any name", "[hands]") {
   test::Desk desk;
   Chain chain = desk.document().chain();
-  chain.gauges.push_back({"board, \"left\"", 0, {100, 100}, {400, 500}, 50, "cm"});
-  desk.document().edit_chain("gauge", chain);
+  chain.measurements.push_back(length_measurement("board, \"left\"", 0, {100, 100}, {400, 500}, 50, "cm"));
+  desk.document().edit_chain("length", chain);
   Ledger* ledger = desk.window.findChild<Ledger*>();
   QTest::mouseClick(desk.named<QPushButton>("fold"), Qt::LeftButton);
   CHECK(ledger->folded());
@@ -280,13 +280,14 @@ TEST_CASE("the ledger is folded by its word or a key, and its table copied with 
 TEST_CASE("an expected length takes its unit, and what is none is said beside the table", "[hands]") {
   test::Desk desk;
   Chain chain = desk.document().chain();
-  chain.gauges.push_back({"board", 0, {100, 100}, {400, 500}, 1234.5678, "mm"});
-  desk.document().edit_chain("gauge", chain);
+  chain.measurements.push_back(length_measurement("board", 0, {100, 100}, {400, 500}, 1234.5678, "mm"));
+  desk.document().edit_chain("length", chain);
   auto* model = desk.window.findChild<Ledger*>()->table()->model();
-  const QModelIndex cell = model->index(0, GaugeModel::expected);
+  const QModelIndex cell = model->index(0, MeasurementModel::expected);
   // Read over and left as it is, it stays what it was.
   CHECK(model->setData(cell, model->data(cell, Qt::EditRole), Qt::EditRole));
-  CHECK(desk.document().chain().gauges[0].expected == Approx(1234.5678).epsilon(1e-12));
+  CHECK(std::get<LengthMeasurement>(desk.document().chain().measurements[0].kind).expected ==
+        Approx(1234.5678).epsilon(1e-12));
   const std::tuple<QString, double, std::string> taken[] = {{"80", 80, "mm"},
                                                             {"12,5 cm", 12.5, "cm"},
                                                             {"0.5m", 0.5, "m"},
@@ -295,21 +296,22 @@ TEST_CASE("an expected length takes its unit, and what is none is said beside th
   for (const auto& [text, value, unit] : taken) {
     INFO(text.toStdString());
     CHECK(model->setData(cell, text, Qt::EditRole));
-    CHECK(desk.document().chain().gauges[0].expected == Approx(value));
-    CHECK(desk.document().chain().gauges[0].unit == unit);
+    CHECK(std::get<LengthMeasurement>(desk.document().chain().measurements[0].kind).expected == Approx(value));
+    CHECK(std::get<LengthMeasurement>(desk.document().chain().measurements[0].kind).unit == unit);
   }
-  CHECK(model->data(cell, Qt::DisplayRole).toString().startsWith("4"));  // where B has no unit, in the gauge's own
-  CHECK(model->headerData(GaugeModel::expected, Qt::Horizontal, Qt::DisplayRole).toString() == "expected, in");
+  CHECK(
+      model->data(cell, Qt::DisplayRole).toString().startsWith("4"));  // where B has no unit, in the measurement's own
+  CHECK(model->headerData(MeasurementModel::expected, Qt::Horizontal, Qt::DisplayRole).toString() == "expected, in");
   const Chain before = desk.document().chain();
   for (const char* text : {"-3", "0", "wide", "4 miles", "1e300", "."}) {
     INFO(text);
     CHECK_FALSE(model->setData(cell, text, Qt::EditRole));
     CHECK(desk.document().chain() == before);
-    CHECK(desk.named<QLabel>("Gauges in short")->text().contains("is no length above zero"));
+    CHECK(desk.named<QLabel>("Measurements in short")->text().contains("is no length above zero"));
   }
   CHECK(model->setData(cell, "", Qt::EditRole));
-  CHECK_FALSE(desk.document().chain().gauges[0].expected);
-  CHECK(desk.named<QLabel>("Gauges in short")->text() == "1 · ± for ends placed to 0.5 px");
+  CHECK_FALSE(std::get<LengthMeasurement>(desk.document().chain().measurements[0].kind).expected);
+  CHECK(desk.named<QLabel>("Measurements in short")->text() == "1 · ± for points placed to 0.5 px");
 }
 
 TEST_CASE("the display range is taken from the picture, all but half a percent at either end", "[hands]") {
@@ -372,7 +374,7 @@ TEST_CASE("masks of every shape go where hands pull them, and never turn inside 
 
 TEST_CASE("the rail and the palette are walked by arrow keys", "[hands]") {
   test::Desk desk;
-  add<QuarterStep>(desk);
+  add<RotateStep>(desk);
   add<MirrorStep>(desk);
   Rail* rail = desk.window.findChild<Rail*>();
   desk.document().select_tile(0);
@@ -409,17 +411,17 @@ TEST_CASE("the rail and the palette are walked by arrow keys", "[hands]") {
 
 TEST_CASE("Return gives the keyboard back to the picture, and keys of the menus act wherever it was", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("turn", 0);
+  desk.document().insert_step("rotate", 0);
   desk.document().select_tile(1);
   desk.type("angle", "7");
   QTest::qWait(20);
   CHECK(desk.a()->hasFocus());
-  const auto turn = [&] { return std::get<TurnStep>(desk.document().chain().steps.at(0).kind).degrees; };
+  const auto turn = [&] { return std::get<RotateStep>(desk.document().chain().steps.at(0).kind).degrees; };
   CHECK(turn() == 7);
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Z, Qt::ControlModifier);
   CHECK(turn() != 7);
   // After a click on a button.
-  QTest::mouseClick(desk.named<QPushButton>("Frame: keep"), Qt::LeftButton);
+  QTest::mouseClick(desk.named<QPushButton>("Output size: keep"), Qt::LeftButton);
   desk.a()->fit();
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_End);
   CHECK(desk.a()->zoom() == Approx(1));
@@ -427,10 +429,10 @@ TEST_CASE("Return gives the keyboard back to the picture, and keys of the menus 
 
 TEST_CASE("a double click selects a whole number, and Escape puts it back", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("turn", 0);
+  desk.document().insert_step("rotate", 0);
   Chain chain = desk.document().chain();
-  std::get<TurnStep>(chain.steps[0].kind).degrees = 2.7702;
-  desk.document().edit_chain("turn", chain);
+  std::get<RotateStep>(chain.steps[0].kind).degrees = 2.7702;
+  desk.document().edit_chain("rotate", chain);
   desk.document().select_tile(1);
   auto* field = desk.named<QDoubleSpinBox>("angle");
   auto* line = field->findChild<QLineEdit*>();
@@ -441,5 +443,5 @@ TEST_CASE("a double click selects a whole number, and Escape puts it back", "[wi
   CHECK(field->text().startsWith("2.77"));
   QTest::qWait(20);
   CHECK(desk.a()->hasFocus());
-  CHECK(std::get<TurnStep>(desk.document().chain().steps.at(0).kind).degrees == 2.7702);
+  CHECK(std::get<RotateStep>(desk.document().chain().steps.at(0).kind).degrees == 2.7702);
 }

@@ -5,7 +5,7 @@
 using namespace fexel;
 using test::q;
 
-TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges and writes it out", "[window]") {
+TEST_CASE("a technician rectifies a photo with the mouse, checks it with lengths and writes it out", "[window]") {
   test::Desk desk;
   Document& document = desk.document();
   CHECK(document.layout().stations[0].size == Size{800, 600});
@@ -38,25 +38,25 @@ TEST_CASE("a technician rectifies a photo with the mouse, checks it with gauges 
   for (std::size_t i = 0; i < 4; ++i)
     CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.005);  // as finely as fields show
 
-  // A gauge of 100 mm along the plane, drawn at A.
+  // A measurement of 100 mm along the plane, drawn at A.
   const Map plane(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));
   desk.front();
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_G);
   desk.drag(desk.a(), desk.a()->to_widget(q(*plane.forward({50, 40}))),
             desk.a()->to_widget(q(*plane.forward({150, 40}))));
-  REQUIRE(document.chain().gauges.size() == 1);
-  const GaugeReading at_b = document.readings(document.station_b())[0];
-  CHECK(at_b.length->unit == "mm");
-  CHECK(at_b.length->value == Approx(100).margin(2.5));  // as placed by a hand on whole screen pixels
-  CHECK(document.readings(document.station_a())[0].length->unit == "px");
+  REQUIRE(document.chain().measurements.size() == 1);
+  const Reading at_b = document.readings(document.station_b())[0];
+  CHECK(at_b.value->unit == "mm");
+  CHECK(at_b.value->value == Approx(100).margin(2.5));  // as placed by a hand on whole screen pixels
+  CHECK(document.readings(document.station_a())[0].value->unit == "px");
 
   // The ledger says the same, and takes the expected length.
   auto* table = desk.window.ledger().table();
   REQUIRE(table->model()->rowCount() == 1);
-  table->model()->setData(table->model()->index(0, GaugeModel::expected), "100", Qt::EditRole);
-  CHECK(document.chain().gauges[0].expected == 100);
-  CHECK(table->model()->index(0, GaugeModel::error).data().toString() != "–");
+  table->model()->setData(table->model()->index(0, MeasurementModel::expected), "100", Qt::EditRole);
+  CHECK(std::get<LengthMeasurement>(document.chain().measurements[0].kind).expected == 100);
+  CHECK(table->model()->index(0, MeasurementModel::error).data().toString() != "–");
 
   // Written out by the result's page, with its pixel size.
   QTest::mouseClick(desk.window.rail().tiles().back(), Qt::LeftButton);
@@ -101,22 +101,22 @@ TEST_CASE("the whole job can be done by keyboard alone", "[window]") {
     CHECK(after.x == Approx(before.x + 0.9));
     CHECK(after.y == Approx(before.y + 10));
   }
-  // A gauge in the middle, its end nudged.
+  // A measurement in the middle, its end nudged.
   QTest::keyClick(desk.a(), Qt::Key_G);
   QTest::keyClick(desk.a(), Qt::Key_Return);
-  REQUIRE(document.chain().gauges.size() == 1);
-  const double x = document.chain().gauges[0].to.x;
+  REQUIRE(document.chain().measurements.size() == 1);
+  const double x = document.chain().measurements[0].points[1].x;
   QTest::keyClick(desk.a(), Qt::Key_Right);
-  CHECK(document.chain().gauges[0].to.x == Approx(x + 1));
+  CHECK(document.chain().measurements[0].points[1].x == Approx(x + 1));
   // The expected length typed into the table.
   auto* table = desk.window.ledger().table();
   table->setFocus();
-  table->setCurrentIndex(table->model()->index(0, GaugeModel::expected));
+  table->setCurrentIndex(table->model()->index(0, MeasurementModel::expected));
   QTest::keyClick(table, Qt::Key_F2);
   QTest::keyClicks(QApplication::focusWidget(), "80");
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   QTest::qWait(50);  // an editor hands its value over in the next turn of the event loop
-  CHECK(document.chain().gauges[0].expected == 80);
+  CHECK(std::get<LengthMeasurement>(document.chain().measurements[0].kind).expected == 80);
   // Written out with Ctrl+E: the first time it says where to, and writes nothing.
   QTest::keyClick(&desk.window, Qt::Key_E, Qt::ControlModifier);
   desk.wait();
@@ -132,12 +132,12 @@ TEST_CASE("the whole job can be done by keyboard alone", "[window]") {
 
 TEST_CASE("the rail says where the pointer is at every station", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   const QPointF at = desk.a()->to_widget({200, 100});
   QTest::mouseMove(desk.a(), at.toPoint());
   QTest::qWait(20);
-  REQUIRE(desk.document().pointer());
-  const Point p = desk.document().pointer()->point;
+  REQUIRE(desk.document().session().pointer());
+  const Point p = desk.document().session().pointer()->point;
   const auto text = [](double x, double y) { return QString("x %1  y %2 px").arg(x, 0, 'f', 1).arg(y, 0, 'f', 1); };
   CHECK(desk.window.rail().tiles()[0]->coordinates_text() == text(p.x, p.y));
   CHECK(desk.window.rail().tiles()[1]->coordinates_text() == text(p.y, 800 - p.x));
@@ -145,7 +145,7 @@ TEST_CASE("the rail says where the pointer is at every station", "[window]") {
 
 TEST_CASE("flags choose what is compared, with keys and undo", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   desk.document().insert_step("crop", 1);
   desk.document().select_tile(1);
   desk.a()->setFocus();
@@ -185,9 +185,9 @@ TEST_CASE("everything can be undone and redone", "[window]") {
   const Handle handle = desk.a()->handles().at(2);
   desk.drag(desk.a(), desk.a()->to_widget(handle.at), desk.a()->to_widget({500, 500}));
   document.insert_step("crop", 1);
-  document.insert_step("quarter", 2);
-  document.add_gauge({"a", 0, {10, 10}, {60, 60}, 10, "mm"});
-  document.remove_gauge(0);
+  desk.insert_quarter_turn(2);
+  document.add_measurement(length_measurement("a", 0, {10, 10}, {60, 60}, 10, "mm"));
+  document.remove_measurement(0);
   document.remove_selected_step();
   document.set_flag(true, 1);
   const DocumentState end = document.state();
@@ -200,25 +200,25 @@ TEST_CASE("everything can be undone and redone", "[window]") {
   CHECK(document.state() == end);
 }
 
-TEST_CASE("Delete takes the selected gauge, and without one the selected step", "[window]") {
+TEST_CASE("Delete takes the selected length, and without one the selected step", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
-  desk.document().add_gauge({"a", 0, {100, 100}, {300, 160}, 10, "mm"});
+  desk.document().insert_step("mirror", 0);
+  desk.document().add_measurement(length_measurement("a", 0, {100, 100}, {300, 160}, 10, "mm"));
   desk.front();
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_Tab);
   REQUIRE(desk.a()->selected_handle());
   QTest::keyClick(desk.a(), Qt::Key_Delete);
-  CHECK(desk.document().chain().gauges.empty());
+  CHECK(desk.document().chain().measurements.empty());
   CHECK(desk.document().chain().steps.size() == 1);
   QTest::keyClick(desk.a(), Qt::Key_Delete);
   CHECK(desk.document().chain().steps.empty());
 }
 
-TEST_CASE("a chain is saved with its source and probes, and opens as it was", "[window]") {
+TEST_CASE("a chain is saved with its source and measurements, and opens as it was", "[window]") {
   test::Desk desk;
   desk.document().insert_step("rectify", 0);
-  desk.document().add_gauge({"strip", 0, {200, 200}, {300, 210}, 40, "mm"});
+  desk.document().add_measurement(length_measurement("strip", 0, {200, 200}, {300, 210}, 40, "mm"));
   const Chain saved = desk.document().chain();
   REQUIRE(desk.window.save_chain(QString::fromStdString((desk.scratch / "job.fexel.json").string())));
   CHECK(desk.document().clean());
@@ -229,7 +229,7 @@ TEST_CASE("a chain is saved with its source and probes, and opens as it was", "[
   CHECK(desk.document().chain().steps.empty());
   desk.open((desk.scratch / "job.fexel.json").string());
   CHECK(desk.document().chain().steps == saved.steps);
-  CHECK(desk.document().chain().gauges == saved.gauges);
+  CHECK(desk.document().chain().measurements == saved.measurements);
   CHECK(desk.window.notice().isEmpty());
 }
 

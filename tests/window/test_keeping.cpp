@@ -30,9 +30,9 @@ std::unique_ptr<MainWindow> window_on(const QString& folder, const QString& phot
 
 void shift_by(Document& document, double dx) {
   Chain chain = document.chain();
-  if (chain.steps.empty()) chain.steps.push_back({ShiftStep{}, true, {}});
-  std::get<ShiftStep>(chain.steps[0].kind).dx = dx;
-  document.edit_chain("shift", chain);
+  if (chain.steps.empty()) chain.steps.push_back({TranslateStep{}, true, {}});
+  std::get<TranslateStep>(chain.steps[0].kind).dx = dx;
+  document.edit_chain("translate", chain);
 }
 
 }  // namespace
@@ -100,7 +100,7 @@ TEST_CASE("a killed window loses at most five seconds of edits, and no file", "[
     window->bring_back();
     REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
     const auto edit =
-        static_cast<std::size_t>(std::get<ShiftStep>(window->document().chain().steps.at(0).kind).dx + 0.5);
+        static_cast<std::size_t>(std::get<TranslateStep>(window->document().chain().steps.at(0).kind).dx + 0.5);
     INFO("round " << round << ": edit " << edit << " of " << when.size() - 1);
     // What came after the edit that was kept is lost; the first of that is at most so old.
     const double lost = edit + 1 < when.size() ? killed - when[edit + 1] : 0;
@@ -152,7 +152,7 @@ TEST_CASE("undo and redo survive 500 random edits and end where they began", "[k
   std::mt19937 random(12);
   const auto any = [&](int n) { return static_cast<int>(random() % static_cast<unsigned>(n)); };
   std::vector<DocumentState> seen;
-  const std::vector<std::string> words = {"quarter", "crop", "rectify"};
+  const std::vector<std::string> words = {"rotate", "crop", "rectify"};
   for (int i = 0; i < 500; ++i) {
     const int steps = static_cast<int>(document.chain().steps.size());
     switch (any(9)) {
@@ -165,16 +165,14 @@ TEST_CASE("undo and redo survive 500 random edits and end where they began", "[k
         document.remove_selected_step();
         break;
       case 2: {
-        Gauge gauge;
-        gauge.name = "g";
-        gauge.station = any(steps + 1);
-        gauge.from = {double(any(800)), double(any(600))};
-        gauge.to = {double(any(800)), double(any(600)) + 0.5};
-        if (document.chain().gauges.size() < 6) document.add_gauge(gauge);
+        const int station = any(steps + 1);
+        const Point from{double(any(800)), double(any(600))}, to{double(any(800)), double(any(600)) + 0.5};
+        const Measurement measurement = length_measurement("g", station, from, to);
+        if (document.chain().measurements.size() < 6) document.add_measurement(measurement);
         break;
       }
       case 3:
-        document.remove_gauge(any(6));
+        document.remove_measurement(any(6));
         break;
       case 4:
         document.set_flag(any(2) == 1, any(document.tiles()));
@@ -214,27 +212,27 @@ TEST_CASE("undo and redo survive 500 random edits and end where they began", "[k
 TEST_CASE("steps are moved along the rail, and copied and pasted as text, each with one undo", "[keep]") {
   test::Desk desk;
   desk.document().insert_step("crop", 0);
-  desk.document().insert_step("quarter", 1);
+  desk.insert_quarter_turn(1);
   const auto words = [&] {
     QStringList out;
     for (const Step& step : desk.document().chain().steps) out << word_of(step.kind);
     return out.join(" ");
   };
-  CHECK(words() == "crop quarter");
+  CHECK(words() == "crop rotate");
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_Left, Qt::AltModifier);
-  CHECK(words() == "quarter crop");
+  CHECK(words() == "rotate crop");
   CHECK(desk.document().selected_step() == 0);
   QTest::keyClick(desk.a(), Qt::Key_Left, Qt::AltModifier);  // it is the first: nothing happens
-  CHECK(words() == "quarter crop");
+  CHECK(words() == "rotate crop");
   QTest::keyClick(desk.a(), Qt::Key_C, Qt::ControlModifier);
-  CHECK(QApplication::clipboard()->text().contains("\"quarter\""));
+  CHECK(QApplication::clipboard()->text().contains("\"rotate\""));
   desk.document().select_tile(2);
   QTest::keyClick(desk.a(), Qt::Key_V, Qt::ControlModifier);
-  CHECK(words() == "quarter crop quarter");
+  CHECK(words() == "rotate crop rotate");
   CHECK(desk.document().selected_step() == 2);
   desk.document().undo_stack().undo();
-  CHECK(words() == "quarter crop");
+  CHECK(words() == "rotate crop");
   QApplication::clipboard()->setText("{\"fexel\": 1, \"steps\": [{\"step\": \"mirror\", \"reverse\": \"x\"}]}");
   QTest::keyClick(desk.a(), Qt::Key_V, Qt::ControlModifier);
   CHECK(words().contains("mirror"));
@@ -254,7 +252,7 @@ TEST_CASE("the same steps are given to another picture", "[keep]") {
   desk.wait();
   CHECK(desk.document().source()->path == QString::fromStdString(other));
   REQUIRE(desk.document().chain().steps.size() == 1);
-  CHECK(std::get<ShiftStep>(desk.document().chain().steps[0].kind).dx == 7);
+  CHECK(std::get<TranslateStep>(desk.document().chain().steps[0].kind).dx == 7);
   CHECK(desk.document().chain().sources.empty());
 }
 
@@ -282,7 +280,7 @@ TEST_CASE("a picture that was moved is found again by its checksum, and this is 
 TEST_CASE("a chain's file that somebody else has written since is not replaced unasked", "[window]") {
   test::Desk desk;
   const QString path = QString::fromStdString((desk.scratch / "shared.fexel.json").string());
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   REQUIRE(desk.window.save_chain(path));
   const std::string theirs = R"({"fexel":1,"steps":[]})";
   write_text(path.toStdString(), theirs, true);
@@ -307,7 +305,7 @@ TEST_CASE("a chain's file that somebody else has written since is not replaced u
 
 TEST_CASE("a chain is saved though its source has gone", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   std::filesystem::remove(desk.photo);
   const QString path = QString::fromStdString((desk.scratch / "kept.fexel.json").string());
   CHECK(desk.window.save_chain(path));

@@ -57,7 +57,7 @@ void insert(test::Desk& desk, const StepKind& kind) {
 
 TEST_CASE("the curtain shows exactly A left of it and exactly B right of it, wherever it is dragged", "[window]") {
   test::Desk desk;
-  insert(desk, TurnStep{7, {}, Extent::keep});
+  insert(desk, RotateStep{7, {}, Extent::keep});
   mode(desk, "Curtain");
   Divider* line = desk.window.views().divider();
   REQUIRE(line->isVisible());
@@ -88,7 +88,7 @@ TEST_CASE("the curtain shows exactly A left of it and exactly B right of it, whe
 
 TEST_CASE("the difference of equal stations is the mid tone everywhere, and their tint has no hue", "[window]") {
   test::Desk desk;
-  insert(desk, ShiftStep{0, 0, Extent::keep});
+  insert(desk, TranslateStep{0, 0, Extent::keep});
   mode(desk, "Difference");
   QTest::qWait(400);
   desk.wait_shown(desk.b());
@@ -120,7 +120,7 @@ TEST_CASE("a difference has the sign and the size of B minus A", "[window]") {
 
 TEST_CASE("stations of one size are compared as they lie, others where the chain carries them", "[window]") {
   test::Desk desk;
-  insert(desk, ShiftStep{25, 0, Extent::keep});
+  insert(desk, TranslateStep{25, 0, Extent::keep});
   mode(desk, "Difference");
   QTest::qWait(400);
   CHECK_FALSE(desk.b()->mix_is_carried());
@@ -167,12 +167,14 @@ TEST_CASE("corners are taken from the edges that lie near them, with one undo", 
   CHECK(desk.rectify().corners == placed);
 }
 
-TEST_CASE("rectify by ratio, by estimate and by a gauge's length, chosen in the inspector", "[window]") {
+TEST_CASE("rectify by ratio, by estimate and by a length's length, chosen in the inspector", "[window]") {
   test::Desk desk;
   RectifyStep rectify = test::rectify_photo();
   rectify.pixel_size.reset();
   const Map to_photo(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0));
-  test::rectify_with(desk, rectify, {{"bar", 0, *to_photo.forward({50, 50}), *to_photo.forward({150, 50}), 100, "mm"}});
+  test::rectify_with(
+      desk, rectify,
+      {length_measurement("bar", 0, *to_photo.forward({50, 50}), *to_photo.forward({150, 50}), 100, "mm")});
   QTest::qWait(80);
   QTest::mouseClick(desk.named<QPushButton>("What is known of it: ratio"), Qt::LeftButton);
   CHECK(desk.rectify().shape == RectifyStep::Shape::ratio);
@@ -212,20 +214,20 @@ TEST_CASE("a map of what the rectification cost lies over its result, with numbe
   const QImage plain = middle_of(desk.b());
   QTest::keyClick(choice, Qt::Key_Down);
   QTest::qWait(50);
-  REQUIRE(desk.b()->cost_layer());
+  REQUIRE(desk.b()->distortion_layer());
   const Layout& layout = desk.document().layout();
-  CHECK(*desk.b()->cost_layer()->at({200, 150}) == Approx(*source_pixels(layout, 1, {200, 150})));
-  CHECK_FALSE(desk.b()->cost_layer()->at({-5, 150}));
+  CHECK(*desk.b()->distortion_layer()->at({200, 150}) == Approx(*source_pixels(layout, 1, {200, 150})));
+  CHECK_FALSE(desk.b()->distortion_layer()->at({-5, 150}));
   CHECK(middle_of(desk.b()) != plain);
   QTest::keyClick(choice, Qt::Key_Down);
-  REQUIRE(desk.b()->cost_layer());
-  CHECK(desk.b()->cost_layer()->unit() == "mm");
-  const auto picking_cost = PickingCost::of(desk.document().chain(), desk.document().shape(), layout, 1);
-  CHECK(*desk.b()->cost_layer()->at({200, 150}) == Approx(picking_cost->movement({200, 150}) * 0.5));
+  REQUIRE(desk.b()->distortion_layer());
+  CHECK(desk.b()->distortion_layer()->unit() == "mm");
+  const auto picking_uncertainty = PickingUncertainty::of(desk.document().chain(), desk.document().shape(), layout, 1);
+  CHECK(*desk.b()->distortion_layer()->at({200, 150}) == Approx(picking_uncertainty->movement({200, 150}) * 0.5));
   QTest::keyClick(choice, Qt::Key_Down);
   QTest::qWait(50);
   const auto camera = plane_camera(desk.document().chain(), layout, 1);
-  CHECK(desk.b()->cost_layer().has_value() == camera.has_value());
+  CHECK(desk.b()->distortion_layer().has_value() == camera.has_value());
   QTest::keyClick(choice, Qt::Key_Home);
   QTest::qWait(50);
   CHECK(choice->currentIndex() == 0);
@@ -234,7 +236,7 @@ TEST_CASE("a map of what the rectification cost lies over its result, with numbe
 
 TEST_CASE("a comparison is saved as a captioned figure, whole or not at all, and never over the source", "[window]") {
   test::Desk desk;
-  insert(desk, TurnStep{7, {}, Extent::keep});
+  insert(desk, RotateStep{7, {}, Extent::keep});
   mode(desk, "Curtain");
   desk.wait_shown(desk.b());
   const QStringList caption = figure_caption(desk.window.views(), desk.document());
@@ -321,16 +323,16 @@ TEST_CASE("zoomed in far, a view has the samples that would be written, with a g
 
 TEST_CASE("what B shows is kept as A, whatever is changed or opened after", "[window]") {
   test::Desk desk;
-  insert(desk, TurnStep{7, {}, Extent::keep});
+  insert(desk, RotateStep{7, {}, Extent::keep});
   desk.wait_shown(desk.b());
   mode(desk, "Curtain");
   const QImage before = settled(desk.b());
   desk.b()->setFocus();
   QTest::keyClick(desk.b(), Qt::Key_K);
-  REQUIRE(desk.window.views().kept());
+  REQUIRE(desk.window.views().snapshot());
   Chain chain = desk.document().chain();
-  std::get<TurnStep>(chain.steps[0].kind).degrees = 12;
-  desk.document().edit_chain("turn", chain);
+  std::get<RotateStep>(chain.steps[0].kind).degrees = 12;
+  desk.document().edit_chain("rotate", chain);
   desk.a()->clearMask();
   const auto differ = [&](const QImage& now) {
     int count = 0;
@@ -345,12 +347,12 @@ TEST_CASE("what B shows is kept as A, whatever is changed or opened after", "[wi
   desk.open(desk.photo);  // the steps are gone, what was kept stays
   desk.a()->resize(here);
   QTest::qWait(600);
-  CHECK(desk.window.views().kept());
+  CHECK(desk.window.views().snapshot());
   CHECK(desk.a()->shown_station().size == Size{800, 600});
   mode(desk, "Side by side");
   desk.b()->setFocus();
   QTest::keyClick(desk.b(), Qt::Key_K);
-  CHECK_FALSE(desk.window.views().kept());
+  CHECK_FALSE(desk.window.views().snapshot());
 }
 
 TEST_CASE("a display range makes its ends black and white and leaves the data alone", "[window]") {
@@ -380,7 +382,7 @@ TEST_CASE("a display range makes its ends black and white and leaves the data al
   CHECK(desk.document().clean());
 }
 
-TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", "[window]") {
+TEST_CASE("a picture's pixel size is typed, taken from lengths, and taken back", "[window]") {
   test::Desk desk;
   Document& document = desk.document();
   document.select_tile(0);
@@ -395,7 +397,7 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
   };
   CHECK_FALSE(pixel());
   CHECK(said().contains("known length"));
-  CHECK_FALSE(desk.named<QPushButton>("From the gauges")->isEnabled());
+  CHECK_FALSE(desk.named<QPushButton>("From the lengths")->isEnabled());
 
   SECTION("typed: square pixels stay so, others are typed apart, and zero is not known") {
     desk.type("Pixel width", "0.25");
@@ -416,50 +418,51 @@ TEST_CASE("a picture's pixel size is typed, taken from gauges, and taken back", 
     desk.type("Pixel width", "0");
     CHECK_FALSE(pixel());
   }
-  SECTION("from a gauge that is drawn and told its length") {
+  SECTION("from a length that is drawn and told its length") {
     desk.a()->setFocus();
     QTest::keyClick(desk.a(), Qt::Key_G);
     desk.drag(desk.a(), desk.a()->rect().center() - QPointF(120, 0), desk.a()->rect().center() + QPointF(90, 0));
-    REQUIRE(document.chain().gauges.size() == 1);
+    REQUIRE(document.chain().measurements.size() == 1);
     Chain chain = document.chain();
-    chain.gauges[0].expected = 42;
+    std::get<LengthMeasurement>(chain.measurements[0].kind).expected = 42;
     document.edit_chain("expected", chain);
     document.select_tile(0);
     QTest::qWait(30);
-    QTest::mouseClick(desk.named<QPushButton>("From the gauges"), Qt::LeftButton);
-    const Gauge& gauge = document.chain().gauges[0];
+    QTest::mouseClick(desk.named<QPushButton>("From the lengths"), Qt::LeftButton);
+    const Measurement& measurement = document.chain().measurements[0];
     REQUIRE(pixel());
-    CHECK(pixel()->x == Approx(42 / distance(gauge.from, gauge.to)));
+    CHECK(pixel()->x == Approx(42 / distance(measurement.points[0], measurement.points[1])));
     REQUIRE(document.chain().calibration);
-    const auto& ends = document.chain().gauges[0].picking;
+    const auto& ends = document.chain().measurements[0].picking;
     CHECK(document.chain().calibration->uncertainty ==
           Approx(pixel()->x * std::hypot(ends[0], ends[1]) * pixel()->x / 42));
-    CHECK(said().contains("from a gauge"));
+    CHECK(said().contains("from a length"));
     // Gauges then read what they were told.
-    CHECK(document.readings(0)[0].length->value == Approx(42));
-    CHECK(document.readings(0)[0].length->unit == "mm");
+    CHECK(document.readings(0)[0].value->value == Approx(42));
+    CHECK(document.readings(0)[0].value->unit == "mm");
     // What was measured is as long in another unit.
     const Calibration before = *document.chain().calibration;
     choose_unit("um");
     CHECK(pixel()->unit == "um");
     CHECK(pixel()->x == Approx(1000 * before.pixel.x));
     CHECK(document.chain().calibration->uncertainty == Approx(1000 * before.uncertainty));
-    CHECK(document.readings(0)[0].length->value == Approx(42000));
+    CHECK(document.readings(0)[0].value->value == Approx(42000));
   }
-  SECTION("gauges that differ are told, with what to do") {
+  SECTION("lengths that differ are told, with what to do") {
     Chain chain = document.chain();
-    chain.gauges = {{"a", 0, {10, 10}, {510, 10}, 100.0, "mm"}, {"b", 0, {10, 50}, {560, 50}, 100.0, "mm"}};
-    document.edit_chain("gauges", chain);
+    chain.measurements = {length_measurement("a", 0, {10, 10}, {510, 10}, 100.0, "mm"),
+                          length_measurement("b", 0, {10, 50}, {560, 50}, 100.0, "mm")};
+    document.edit_chain("lengths", chain);
     QTest::qWait(30);
     CHECK(said().contains("Rectify"));
-    QTest::mouseClick(desk.named<QPushButton>("From the gauges"), Qt::LeftButton);
+    QTest::mouseClick(desk.named<QPushButton>("From the lengths"), Qt::LeftButton);
     REQUIRE(pixel());
     CHECK(pixel()->x == Approx(100 / 525.0).epsilon(1e-3));
     // Behind a rectify step they check that, and are not asked here.
-    test::rectify_with(desk, test::rectify_photo(), chain.gauges);
+    test::rectify_with(desk, test::rectify_photo(), chain.measurements);
     document.select_tile(0);
     QTest::qWait(30);
     CHECK_FALSE(said().contains("Rectify"));
-    CHECK_FALSE(desk.named<QPushButton>("From the gauges")->isEnabled());
+    CHECK_FALSE(desk.named<QPushButton>("From the lengths")->isEnabled());
   }
 }

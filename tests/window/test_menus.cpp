@@ -52,7 +52,7 @@ TEST_CASE("a picture is opened, its chain saved under a new name, and opened aga
   // That the ending makes it a file that is there is asked about, too.
   test::answer_next("Leave it");
   const std::string kept = read_text(file(desk, "kept.fexel.json").toStdString());
-  action(desk, "Quarter turn")->trigger();
+  action(desk, "Rotate")->trigger();
   choose(desk, "Save chain as…", file(desk, "kept"));
   CHECK(read_text(file(desk, "kept.fexel.json").toStdString()) == kept);
   action(desk, "Save chain")->trigger();  // where it was: nothing is asked
@@ -96,7 +96,7 @@ TEST_CASE("figures and results go where the dialogs say", "[menus]") {
 TEST_CASE("steps from the menu go behind the selected one, and ways of looking are chosen there", "[menus]") {
   test::Desk desk;
   action(desk, "Mirror")->trigger();
-  action(desk, "Quarter turn")->trigger();
+  action(desk, "Rotate")->trigger();
   desk.document().select_tile(1);
   action(desk, "Crop")->trigger();
   const auto words = [&] {
@@ -104,12 +104,12 @@ TEST_CASE("steps from the menu go behind the selected one, and ways of looking a
     for (const Step& step : desk.document().chain().steps) out << word_of(step.kind);
     return out.join(" ");
   };
-  CHECK(words() == "mirror crop quarter");
+  CHECK(words() == "mirror crop rotate");
   action(desk, "Move the step right")->trigger();
-  CHECK(words() == "mirror quarter crop");
+  CHECK(words() == "mirror rotate crop");
   desk.document().select_tile(0);
-  action(desk, "Shift")->trigger();
-  CHECK(words() == "shift mirror quarter crop");
+  action(desk, "Translate")->trigger();
+  CHECK(words() == "translate mirror rotate crop");
   const std::pair<const char*, ViewArea::Mode> ways[] = {{"One picture", ViewArea::Mode::one},
                                                          {"Curtain", ViewArea::Mode::curtain},
                                                          {"Difference", ViewArea::Mode::difference},
@@ -120,27 +120,27 @@ TEST_CASE("steps from the menu go behind the selected one, and ways of looking a
   }
 }
 
-TEST_CASE("a gauge is begun by the ledger's word, chosen by its row, and named there", "[menus]") {
+TEST_CASE("a length is begun by the ledger's word, chosen by its row, and named there", "[menus]") {
   test::Desk desk;
   for (const double y : {150.0, 400.0}) {
     click(desk, "add");
     desk.drag(desk.a(), desk.a()->to_widget({200, y}), desk.a()->to_widget({500, y}));
   }
-  REQUIRE(desk.document().chain().gauges.size() == 2);
+  REQUIRE(desk.document().chain().measurements.size() == 2);
   QTableView* table = desk.window.findChild<Ledger*>()->table();
   for (const int row : {0, 1}) {
     QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
-                      table->visualRect(table->model()->index(row, GaugeModel::length_a)).center());
-    CHECK(desk.document().selected_gauge() == row);
+                      table->visualRect(table->model()->index(row, MeasurementModel::length_a)).center());
+    CHECK(desk.document().session().measurement() == row);
   }
-  CHECK(table->model()->setData(table->model()->index(1, GaugeModel::name), " lower edge ", Qt::EditRole));
-  CHECK(desk.document().chain().gauges[1].name == "lower edge");
+  CHECK(table->model()->setData(table->model()->index(1, MeasurementModel::name), " lower edge ", Qt::EditRole));
+  CHECK(desk.document().chain().measurements[1].name == "lower edge");
   click(desk, "remove");
-  REQUIRE(desk.document().chain().gauges.size() == 1);
-  CHECK(desk.document().chain().gauges[0].name != "lower edge");
+  REQUIRE(desk.document().chain().measurements.size() == 1);
+  CHECK(desk.document().chain().measurements[0].name != "lower edge");
 }
 
-TEST_CASE("the proof sheet offers what a step can be set to: reductions, noise, frames", "[menus]") {
+TEST_CASE("the proof sheet offers what a step can be set to: statistics, noise, output sizes", "[menus]") {
   test::Desk desk;
   const auto sheet_of = [&](const char* word, const char* choice) {
     desk.document().insert_step(word, 0);
@@ -161,10 +161,10 @@ TEST_CASE("the proof sheet offers what a step can be set to: reductions, noise, 
     CHECK_FALSE(desk.window.views().proof_sheet()->isVisible());
     desk.document().remove_selected_step();
   };
-  ProofSheet* sheet = sheet_of("reduce", "reduction");
+  ProofSheet* sheet = sheet_of("downsample", "statistic");
   CHECK(sheet->cells().size() == 5);
   take(sheet, "largest");
-  CHECK(now<ReduceStep>(desk).take == ReduceStep::Take::max);
+  CHECK(now<DownsampleStep>(desk).take == DownsampleStep::Take::max);
   close();
   sheet = sheet_of("denoise", "denoising");
   CHECK(sheet->cells().size() == 6);
@@ -176,9 +176,9 @@ TEST_CASE("the proof sheet offers what a step can be set to: reductions, noise, 
   take(sheet, "keep");
   CHECK(now<TiltStep>(desk).extent == Extent::keep);
   close();
-  sheet = sheet_of("shift", "output size");
+  sheet = sheet_of("translate", "output size");
   take(sheet, "keep");
-  CHECK(now<ShiftStep>(desk).extent == Extent::keep);
+  CHECK(now<TranslateStep>(desk).extent == Extent::keep);
   close();
 }
 

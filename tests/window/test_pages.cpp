@@ -124,7 +124,7 @@ TEST_CASE("bands are chosen in any order, or weighed into one", "[pages]") {
 TEST_CASE("blocks are reduced by each statistic, with or without what does not fill one", "[pages]") {
   test::Desk desk;
   open_formula(desk, 1);
-  add<ReduceStep>(desk);
+  add<DownsampleStep>(desk);
   desk.type("columns", "3");
   desk.type("rows", "2");
   CHECK(said(desk).contains("1 column at the right does not fill a block"));
@@ -161,7 +161,7 @@ TEST_CASE("blocks are reduced by each statistic, with or without what does not f
   });
   desk.type("columns", "1");
   desk.type("rows", "1");
-  CHECK(said(desk).contains("Nothing is reduced yet"));
+  CHECK(said(desk).contains("change nothing yet"));
 }
 
 TEST_CASE("what a pad shows is chosen, and its own value typed", "[pages]") {
@@ -307,28 +307,28 @@ TEST_CASE("a size is a factor, pixels or a pixel size, and each says what it can
 
 TEST_CASE("frames, extents and directions of the moving steps are chosen by a click", "[pages]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "10");
   const Size grown = desk.document().layout().result().size;
   CHECK(grown.width > 800);
-  click(desk, "Frame: keep");
+  click(desk, "Output size: keep");
   CHECK(desk.document().layout().result().size == Size{800, 600});
-  CHECK(said(desk).contains("The frame stayed"));
-  click(desk, "Frame: inside");
+  CHECK(said(desk).contains("The size stayed"));
+  click(desk, "Output size: inside");
   CHECK(desk.document().layout().result().size.width < 800);
   CHECK(said(desk).contains("without empty corners"));
   desk.type("centre x", "100");
-  CHECK(now<TurnStep>(desk).centre == Point{100, 300});
+  CHECK(now<RotateStep>(desk).centre == Point{100, 300});
   click(desk, "The picture's middle");
-  CHECK_FALSE(now<TurnStep>(desk).centre);
+  CHECK_FALSE(now<RotateStep>(desk).centre);
 
-  add<ShiftStep>(desk);
+  add<TranslateStep>(desk);
   desk.type("right", "12");
-  CHECK(now<ShiftStep>(desk, 1).dx == 12);
-  click(desk, "Frame: keep");
-  CHECK(now<ShiftStep>(desk, 1).extent == Extent::keep);
-  click(desk, "Frame: grow");
-  CHECK(now<ShiftStep>(desk, 1).extent == Extent::grow);
+  CHECK(now<TranslateStep>(desk, 1).dx == 12);
+  click(desk, "Output size: keep");
+  CHECK(now<TranslateStep>(desk, 1).extent == Extent::keep);
+  click(desk, "Output size: grow");
+  CHECK(now<TranslateStep>(desk, 1).extent == Extent::grow);
 
   add<MirrorStep>(desk);
   click(desk, QString("What changes places: up %1 down").arg(QChar(0x2195)));
@@ -370,9 +370,9 @@ TEST_CASE("a tilt is seen in parallel or from a distance, and its drawing is tur
   QTest::mousePress(drawing, Qt::LeftButton, {}, middle);
   QTest::mouseMove(drawing, middle + QPoint(20, 0));
   QTest::mouseMove(drawing, middle + QPoint(40, 10));
-  CHECK(desk.document().dragging());
+  CHECK(desk.document().session().dragging());
   QTest::mouseRelease(drawing, Qt::LeftButton, {}, middle + QPoint(40, 10));
-  CHECK_FALSE(desk.document().dragging());
+  CHECK_FALSE(desk.document().session().dragging());
   // Half a degree a pixel, as the hand goes.
   CHECK(now<TiltStep>(desk).about_y == 20);
   CHECK(now<TiltStep>(desk).about_x == 5);
@@ -402,7 +402,7 @@ TEST_CASE("a tilt is seen in parallel or from a distance, and its drawing is tur
   CHECK(width_at(300) == Approx(800 * std::cos(M_PI / 6)).margin(1e-6));
   CHECK(width_at(10) == Approx(800 * std::cos(M_PI / 6)).margin(1e-6));
   CHECK_FALSE(desk.named<QAbstractSpinBox>("from")->isEnabled());
-  click(desk, "Frame: keep");
+  click(desk, "Output size: keep");
   CHECK(desk.document().layout().result().size == Size{800, 600});
 }
 
@@ -536,14 +536,14 @@ TEST_CASE("a crop by ratio or without gaps takes what its words say", "[pages]")
 
 TEST_CASE("the kernel and the edge rule of the result are chosen once for all steps", "[pages]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "5");
   desk.document().select_tile(desk.document().tiles() - 1);
   const int before = desk.document().undo_stack().index();
   choose(desk, "Kernel", "lanczos3");
   CHECK(desk.document().chain().resampling.kernel == Kernel::lanczos3);
-  choose(desk, "Edge rule", "mirror");
-  CHECK(desk.document().chain().resampling.edge != Edge::fill);
+  choose(desk, "BorderMode rule", "mirror");
+  CHECK(desk.document().chain().resampling.edge != BorderMode::fill);
   while (desk.document().undo_stack().index() > before) undo(desk);
   CHECK(desk.document().chain().resampling == Chain{}.resampling);
 }
@@ -572,10 +572,10 @@ TEST_CASE("a pair that disagrees counts for nothing, and is named", "[pages]") {
 
 TEST_CASE("contrast and high-pass say what their numbers do", "[pages]") {
   test::Desk desk;
-  add<ContrastStep>(desk);
+  add<LocalContrastStep>(desk);
   desk.type("tile", "96");
   desk.type("at most", "3");
-  CHECK(now<ContrastStep>(desk) == ContrastStep{96, 3});
+  CHECK(now<LocalContrastStep>(desk) == LocalContrastStep{96, 3});
   CHECK(said(desk).contains("tiles of 96 px"));
   desk.document().remove_selected_step();
   add<HighpassStep>(desk);

@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
-#include "app/compare/ways_sheet.h"
+#include "app/compare/variants_sheet.h"
 #include "app/sequence/frames_column.h"
-#include "app/steps/masks_panel.h"
+#include "app/window/masks_panel.h"
 #include "run/verify.h"
 #include "tests/scene.h"
 #include "tests/window/desk.h"
@@ -97,7 +97,7 @@ TEST_CASE("align is tried on the shown frame, then run on all; the ledger says w
   CHECK(frames[4].status == MatchStatus::failed);
   CHECK(desk.list()->item(4)->text().contains("not matched"));
   CHECK(desk.list()->item(5)->text().contains("✓"));
-  CHECK(desk.named<QLabel>("Gauges in short")->text() == "5 matched, 1 not matched");
+  CHECK(desk.named<QLabel>("Measurements in short")->text() == "5 matched, 1 not matched");
   QTableView* table = desk.window.ledger().frames()->table();
   REQUIRE(table->isVisible());
   CHECK(table->model()->index(3, FramesModel::shift_x).data().toString().startsWith("−12.0"));
@@ -246,7 +246,7 @@ TEST_CASE("what the window writes under random faults stands with its record and
   const double seconds = std::getenv("FEXEL_SIEGE") ? std::atof(std::getenv("FEXEL_SIEGE")) : 2;
   Frames desk(5);
   desk.document().insert_step("denoise", 0);
-  desk.document().insert_step("turn", 1);
+  desk.document().insert_step("rotate", 1);
   desk.document().select_tile(desk.document().tiles() - 1);
   std::vector<std::filesystem::path> frames;
   for (int i = 1; i <= 5; ++i) frames.push_back(desk.folder.toStdString() + "/frame-" + std::to_string(i) + ".tif");
@@ -279,7 +279,7 @@ TEST_CASE("what the window writes under random faults stands with its record and
     desk.window.open_sequence({desk.folder});
     desk.wait();
     desk.document().insert_step("denoise", 0);
-    desk.document().insert_step("turn", 1);
+    desk.document().insert_step("rotate", 1);
     desk.document().select_tile(desk.document().tiles() - 1);
   }
   CHECK(stood > 0);
@@ -416,7 +416,7 @@ TEST_CASE("masks are drawn, moved, typed, undone, saved and loaded, and keep the
   const auto masks = desk.document().chain().masks;
   panel->save(path, false);
   while (!desk.document().chain().masks.empty()) {
-    desk.document().select_mask(0);
+    desk.document().session().select_mask(0);
     press("Remove this mask");
   }
   panel->load(path);
@@ -464,15 +464,15 @@ TEST_CASE("what still moves is shown for a frame, and goes with the next change"
   desk.click("Align all frames");
   desk.show(1);
   desk.click("Look for movement in this frame");
-  REQUIRE(desk.document().still_moving());
-  CHECK(desk.document().still_moving()->field.usual_px < 0.1);
+  REQUIRE(desk.document().session().residuals(desk.document().revision()));
+  CHECK(desk.document().session().residuals(desk.document().revision())->field.usual_px < 0.1);
   CHECK(desk.named<QLabel>("What still moves")->text().contains("None moves by more"));
   // Put two pixels aside, that is what moves.
   desk.type("moved in x", "-2");
-  CHECK_FALSE(desk.document().still_moving());
+  CHECK_FALSE(desk.document().session().residuals(desk.document().revision()));
   desk.click("Look for movement in this frame");
-  REQUIRE(desk.document().still_moving());
-  CHECK(desk.document().still_moving()->field.mean.x == Approx(2).margin(0.05));
+  REQUIRE(desk.document().session().residuals(desk.document().revision()));
+  CHECK(desk.document().session().residuals(desk.document().revision())->field.mean.x == Approx(2).margin(0.05));
   CHECK(desk.named<QLabel>("What still moves")->text().contains("move by more than four times"));
   // The reference has nothing to be compared with.
   desk.show(0);
@@ -627,7 +627,7 @@ TEST_CASE("glare is suggested where samples are saturated; masks are chosen by r
   auto* list = desk.named<QListWidget>("Masks");
   for (const int row : {0, ring}) {
     QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(row)).center());
-    CHECK(desk.document().selected_mask() == row);
+    CHECK(desk.document().session().mask() == row);
   }
   // A chain without masks has none to give, and nothing is taken from it.
   const auto before = masks();
@@ -664,9 +664,9 @@ TEST_CASE("what is aligned, and against what, is chosen on its page", "[window]"
   CHECK(desk.align().against == "frame:2");
   CHECK(desk.named<QComboBox>("against")->currentText() == "frame 2");
   desk.click("What is alike: edges only");
-  CHECK(desk.align().alike == Likeness::structure);
+  CHECK(desk.align().alike == SimilarityMetric::structure);
   desk.click("What is alike: brightness");
-  CHECK(desk.align().alike == Likeness::brightness);
+  CHECK(desk.align().alike == SimilarityMetric::brightness);
   desk.type("on band", "1");
   CHECK(desk.align().band == 1);
 }

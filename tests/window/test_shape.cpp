@@ -1,10 +1,10 @@
 #include <QTableWidget>
 #include <catch2/catch.hpp>
 
-#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/drawing.h"
 #include "app/compare/figure.h"
 #include "app/steps/plane_drawing.h"
-#include "app/steps/step_handles.h"
+#include "app/steps/step_ui.h"
 #include "geometry/lens.h"
 #include "tests/window/desk.h"
 
@@ -26,12 +26,12 @@ QPointF handle(PictureView* view, int index, Handle::Kind kind = Handle::Kind::s
 
 TEST_CASE("a turn is typed in degrees or radians, dragged, and laid along a line", "[window]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "-1.82");
-  CHECK(now<TurnStep>(desk).degrees == -1.82);
+  CHECK(now<RotateStep>(desk).degrees == -1.82);
   CHECK(said(desk).contains("1.82° clockwise"));
   desk.type("angle", "0.5 rad");
-  CHECK(now<TurnStep>(desk).degrees == Approx(28.6478898).margin(1e-5));
+  CHECK(now<RotateStep>(desk).degrees == Approx(28.6478898).margin(1e-5));
 
   desk.type("angle", "0");
   const Point middle{400, 300};
@@ -40,28 +40,28 @@ TEST_CASE("a turn is typed in degrees or radians, dragged, and laid along a line
   const QPointF arm = handle(desk.a(), 0) - c;
   REQUIRE(arm.x() > 20);
   desk.drag(desk.a(), handle(desk.a(), 0), c + QPointF(arm.x(), -arm.x()) * 0.8);
-  CHECK(now<TurnStep>(desk).degrees == Approx(45).margin(1.5));
+  CHECK(now<RotateStep>(desk).degrees == Approx(45).margin(1.5));
   desk.document().undo_stack().undo();
-  CHECK(now<TurnStep>(desk).degrees == 0);
+  CHECK(now<RotateStep>(desk).degrees == 0);
 
   // Upper side of the photo's rectangle: it falls by 50 px over 480, so it is turned back counter-clockwise.
   click(desk.named<QPushButton>("Level along a line…"));
   desk.drag(desk.a(), desk.a()->to_widget({160, 120}), desk.a()->to_widget({640, 170}));
   const double slope = std::atan2(50, 480) * 180 / M_PI;
-  CHECK(now<TurnStep>(desk).degrees == Approx(slope).margin(0.4));
+  CHECK(now<RotateStep>(desk).degrees == Approx(slope).margin(0.4));
   // Its lower side rises: that is turned back clockwise.
   click(desk.named<QPushButton>("Level along a line…"));
   desk.drag(desk.a(), desk.a()->to_widget({110, 520}), desk.a()->to_widget({690, 480}));
-  CHECK(now<TurnStep>(desk).degrees == Approx(-std::atan2(40, 580) * 180 / M_PI).margin(0.4));
+  CHECK(now<RotateStep>(desk).degrees == Approx(-std::atan2(40, 580) * 180 / M_PI).margin(0.4));
   // Its left side is plumb when it is turned by what it leans.
   click(desk.named<QPushButton>("Level along a line…"));
   desk.drag(desk.a(), desk.a()->to_widget({160, 120}), desk.a()->to_widget({110, 520}));
-  CHECK(now<TurnStep>(desk).degrees == Approx(std::atan2(50, 400) * 180 / M_PI).margin(0.4));
+  CHECK(now<RotateStep>(desk).degrees == Approx(std::atan2(50, 400) * 180 / M_PI).margin(0.4));
 }
 
 TEST_CASE("turns by 90, -90, 270 and 630 degrees are exact, and near ones offer it", "[window]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   for (const char* degrees : {"90", "-90", "270", "630"}) {
     desk.type("angle", degrees);
     CHECK(desk.document().layout().result().exact);
@@ -69,8 +69,8 @@ TEST_CASE("turns by 90, -90, 270 and 630 degrees are exact, and near ones offer 
   }
   desk.type("angle", "-89.3");
   CHECK_FALSE(desk.document().layout().result().exact);
-  click(desk.named<QPushButton>("Make it the exact quarter turn"));
-  CHECK(now<QuarterStep>(desk).turns == -1);
+  click(desk.named<QPushButton>("Make it exactly -90°"));
+  CHECK(now<RotateStep>(desk).degrees == -90);
   CHECK(desk.document().layout().result().exact);
 }
 
@@ -83,14 +83,14 @@ TEST_CASE("a half turn and a mirror are told apart on the screen", "[window]") {
     int wrong = 0, right = 0;
     for (int y = 20; y < 50; ++y)
       for (int x = 90; x < 170; ++x) {
-        wrong += shot.pixelColor(x, y) == overlay::colour_wrong;
-        right += shot.pixelColor(x, y) == overlay::colour_active;
+        wrong += shot.pixelColor(x, y) == drawing::colour_wrong;
+        right += shot.pixelColor(x, y) == drawing::colour_active;
       }
     return std::pair(wrong, right);
   };
   CHECK(mark() == std::pair(0, 0));  // as it came: no mark
-  add<QuarterStep>(desk);
-  click(desk.named<QPushButton>("Turn: 180°"));
+  add<RotateStep>(desk);
+  click(desk.named<QPushButton>("Rotate by 180 degrees"));
   const auto turned = mark();
   CHECK(turned.first == 0);
   CHECK(turned.second > 5);
@@ -179,7 +179,8 @@ TEST_CASE("a resize to another shape says that x and y no longer compare, and of
   chain.steps.push_back({CropStep{CropRectangle{0, 0, 640, 410}}, true, {}});
   chain.calibration = Calibration{"", {0.5, 0.5, "mm"}, 0, "", ""};
   // 100 px across and 100 px down in the source.
-  chain.gauges = {{"across", 0, {100, 100}, {200, 100}, 50, "mm"}, {"down", 0, {100, 100}, {100, 200}, 50, "mm"}};
+  chain.measurements = {length_measurement("across", 0, {100, 100}, {200, 100}, 50, "mm"),
+                        length_measurement("down", 0, {100, 100}, {100, 200}, 50, "mm")};
   desk.document().edit_chain("crop", chain);
   add<ResizeStep>(desk);
   click(desk.named<QPushButton>("Resize to: size"));
@@ -193,8 +194,8 @@ TEST_CASE("a resize to another shape says that x and y no longer compare, and of
   REQUIRE(out.pixel);
   CHECK(out.pixel->x == Approx(0.5 * 640 / 300));
   CHECK(out.pixel->y == Approx(0.5 * 410 / 300));
-  for (const GaugeReading& reading : desk.document().readings(desk.document().layout().last()))
-    CHECK(reading.length->value == Approx(50));
+  for (const Reading& reading : desk.document().readings(desk.document().layout().last()))
+    CHECK(reading.value->value == Approx(50));
   click(desk.named<QPushButton>("When the shape differs: crop"));
   CHECK_FALSE(said(desk).contains("no longer compare"));
   CHECK(desk.document().layout().result().pixel->square());
@@ -310,7 +311,7 @@ TEST_CASE("every handle of every step goes where the hand puts it, and undo brin
 
 TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes one", "[window]") {
   test::Desk desk;
-  add<TurnStep>(desk);
+  add<RotateStep>(desk);
   desk.type("angle", "7");
   ProofSheet* sheet = test::open_proof_sheet(desk);
   const auto all_there = [&] {
@@ -341,10 +342,10 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   CHECK(desk.document().chain().resampling.kernel == Kernel::cubic);
 
   click(desk.named<QPushButton>("Choice: edge rule"));
-  REQUIRE(sheet->cells().size() == edge_names().size());
+  REQUIRE(sheet->cells().size() == border_mode_names().size());
   cell("mirror")->setFocus();
   QTest::keyClick(cell("mirror"), Qt::Key_Return);
-  CHECK(desk.document().chain().resampling.edge == Edge::mirror);
+  CHECK(desk.document().chain().resampling.edge == BorderMode::mirror);
   desk.document().undo_stack().undo();
 
   click(desk.named<QPushButton>("Choice: output size"));

@@ -4,7 +4,7 @@
 
 #include <QProcess>
 
-#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/drawing.h"
 #include "app/canvas/picture_view.h"
 #include "app/document/renderer.h"
 #include "app/pipeline/step_palette.h"
@@ -20,7 +20,7 @@ namespace {
 /// The pages that there are: the source's, each step's, the result's.
 std::vector<std::string> all_pages() {
   std::vector<std::string> out{"source"};
-  for (const std::string& word : steps_in_order()) out.push_back(word);
+  for (const StepUi* ui : step_uis()) out.emplace_back(ui->word());
   out.emplace_back("result");
   return out;
 }
@@ -45,7 +45,7 @@ class Keys {
  public:
   explicit Keys(test::Desk& desk) : desk_(desk) {
     const std::pair<const char*, QKeySequence> keys[] = {{"Add a step…", QKeySequence(Qt::Key_Insert)},
-                                                         {"Gauge along a known length", QKeySequence(Qt::Key_G)},
+                                                         {"Length along a known length", QKeySequence(Qt::Key_G)},
                                                          {"Fit", QKeySequence(Qt::Key_Home)},
                                                          {"1:1", QKeySequence(Qt::Key_End)},
                                                          {"Next frame", QKeySequence(Qt::Key_PageDown)},
@@ -68,7 +68,7 @@ class Keys {
       if (acted.count() != 1) out << action->text();
       if (desk_.window.palette_sheet().isVisible()) desk_.window.palette_sheet().hide();
     }
-    QTest::keyClick(target(), Qt::Key_Escape);  // the gauge that was begun
+    QTest::keyClick(target(), Qt::Key_Escape);  // the measurement that was begun
     const int page = desk_.document().state().selected;
     QSignalSpy written(test::action(desk_, "Write out the result"), &QAction::triggered);
     press(QKeyCombination(Qt::ControlModifier, Qt::Key_E));
@@ -167,7 +167,7 @@ TEST_CASE("after Return in every field of every page the window's keys act", "[w
     }
     INFO(page);
     // Pages that turn or mirror have buttons alone.
-    if (page == "result" || page == "rectify" || page == "turn") CHECK(tried > 0);
+    if (page == "result" || page == "rectify" || page == "rotate") CHECK(tried > 0);
   }
 }
 
@@ -233,24 +233,24 @@ TEST_CASE("a place that was found from afar is less sure, and said so", "[window
     view->setFocus();
     QTest::keyClick(view, Qt::Key_G);
     desk.drag(view, view->to_widget({300, 300}), view->to_widget({500, 300}));
-    return desk.document().chain().gauges.back();
+    return desk.document().chain().measurements.back();
   };
-  const Gauge far = lay(0.25), near = lay(2);
-  CHECK(far.picking == std::array{2.0, 2.0});  // half a pixel of the screen, 4 px of the source wide
-  CHECK(near.picking == std::array{0.5, 0.5});
+  const Measurement far = lay(0.25), near = lay(2);
+  CHECK(far.picking == std::vector{2.0, 2.0});  // half a pixel of the screen, 4 px of the source wide
+  CHECK(near.picking == std::vector{0.5, 0.5});
   const auto& readings = desk.document().readings(0);
   CHECK(*readings[0].uncertainty == Approx(2 * std::sqrt(2)).epsilon(1e-6));
   CHECK(*readings[1].uncertainty == Approx(0.5 * std::sqrt(2)).epsilon(1e-6));
-  const auto said = [&] { return desk.named<QLabel>("Gauges in short")->text(); };
+  const auto said = [&] { return desk.named<QLabel>("Measurements in short")->text(); };
   CHECK(said().contains("0.5 to 2 px"));
-  CHECK(said().contains("zoom in to place the ends of “gauge 1” better"));
+  CHECK(said().contains("zoom in to place the points of “length 1” better"));
   // Placed again from near, both ends are as sure.
-  desk.document().select_gauge(0);
+  desk.document().session().select_measurement(0);
   view->look_at({300, 300}, 2);
-  desk.drag(view, view->to_widget({far.from.x, far.from.y}), view->to_widget({300, 300}));
+  desk.drag(view, view->to_widget({far.points[0].x, far.points[0].y}), view->to_widget({300, 300}));
   view->look_at({500, 300}, 2);
-  desk.drag(view, view->to_widget({far.to.x, far.to.y}), view->to_widget({500, 300}));
-  CHECK(desk.document().chain().gauges[0].picking == std::array{0.5, 0.5});
+  desk.drag(view, view->to_widget({far.points[1].x, far.points[1].y}), view->to_widget({500, 300}));
+  CHECK(desk.document().chain().measurements[0].picking == std::vector{0.5, 0.5});
   CHECK_FALSE(said().contains("zoom in"));
 }
 
@@ -360,13 +360,14 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     choose_in(desk, open_menu(), "1:1");
     CHECK(desk.a()->zoom() == Approx(1));
   }
-  SECTION("on a gauge, on the picture and in the table") {
+  SECTION("on a length, on the picture and in the table") {
     Chain chain = document.chain();
-    chain.gauges = {{"bar", 0, {200, 200}, {500, 200}, {}, "mm"}, {"rod", 0, {200, 400}, {500, 400}, {}, "mm"}};
-    document.edit_chain("gauges", chain);
+    chain.measurements = {length_measurement("bar", 0, {200, 200}, {500, 200}, {}, "mm"),
+                          length_measurement("rod", 0, {200, 400}, {500, 400}, {}, "mm")};
+    document.edit_chain("lengths", chain);
     QTest::qWait(20);
     right_click(desk.a(), at(desk.a(), {300, 400}));
-    CHECK(document.selected_gauge() == 1);
+    CHECK(document.session().measurement() == 1);
     choose_in(desk, open_menu(), "Say its true length");
     QTableView* table = desk.window.ledger().table();
     auto* editor = table->findChild<QLineEdit*>();
@@ -376,12 +377,12 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
     QTest::keyClicks(editor, "75 mm");
     QTest::keyClick(editor, Qt::Key_Return);
     QTest::qWait(20);
-    CHECK(document.chain().gauges[1].expected == 75);
+    CHECK(std::get<LengthMeasurement>(document.chain().measurements[1].kind).expected == 75);
     const QPoint row = table->visualRect(table->model()->index(0, 1)).center();
     Q_EMIT table->customContextMenuRequested(row);
     choose_in(desk, open_menu(), "Remove it");
-    REQUIRE(document.chain().gauges.size() == 1);
-    CHECK(document.chain().gauges[0].name == "rod");
+    REQUIRE(document.chain().measurements.size() == 1);
+    CHECK(document.chain().measurements[0].name == "rod");
   }
   SECTION("on a tile") {
     document.insert_step("mirror", 0);
@@ -413,27 +414,27 @@ TEST_CASE("a right click offers what can be done there", "[window][use]") {
   }
 }
 
-TEST_CASE("a gauge is moved by its middle and keeps its length", "[window][use]") {
+TEST_CASE("a length is moved by its middle and keeps its length", "[window][use]") {
   test::Desk desk;
   Chain chain = desk.document().chain();
-  chain.gauges = {{"bar", 0, {200, 200}, {500, 240}, {}, "mm"}};
-  desk.document().edit_chain("gauge", chain);
-  desk.document().select_gauge(0);
+  chain.measurements = {length_measurement("bar", 0, {200, 200}, {500, 240}, {}, "mm")};
+  desk.document().edit_chain("length", chain);
+  desk.document().session().select_measurement(0);
   desk.window.views().set_mode(ViewArea::Mode::one);
   PictureView* view = desk.b();
   view->look_at({400, 300}, 1);
   desk.drag(view, view->to_widget({350, 220}), view->to_widget({380, 300}));
-  const Gauge& moved = desk.document().chain().gauges[0];
-  CHECK(distance(moved.from, {230, 280}) < 1.5);
-  CHECK(distance(moved.to, {530, 320}) < 1.5);
-  CHECK(distance(moved.from, moved.to) == Approx(std::hypot(300, 40)));
+  const Measurement& moved = desk.document().chain().measurements[0];
+  CHECK(distance(moved.points[0], {230, 280}) < 1.5);
+  CHECK(distance(moved.points[1], {530, 320}) < 1.5);
+  CHECK(distance(moved.points[0], moved.points[1]) == Approx(std::hypot(300, 40)));
   desk.document().undo_stack().undo();
-  CHECK(desk.document().chain().gauges[0].from == Point{200, 200});
+  CHECK(desk.document().chain().measurements[0].points[0] == Point{200, 200});
 }
 
 TEST_CASE("with six steps the result's tile and its flag stay in reach", "[window][use]") {
   test::Desk desk;
-  for (const char* word : {"turn", "crop", "resize", "mirror", "shift", "denoise"}) {
+  for (const char* word : {"rotate", "crop", "resize", "mirror", "translate", "denoise"}) {
     desk.document().insert_step(word, static_cast<int>(desk.document().chain().steps.size()));
     QTest::qWait(20);
     for (Tile* tile : {desk.window.rail().tiles().back(),
@@ -450,18 +451,18 @@ TEST_CASE("with six steps the result's tile and its flag stay in reach", "[windo
 TEST_CASE("undo, badges and pages name steps as the window does", "[window][use]") {
   test::Desk desk;
   Document& document = desk.document();
-  document.insert_step("contrast", 0);
-  document.insert_step("shift", 1);
+  document.insert_step("local-contrast", 0);
+  document.insert_step("translate", 1);
   desk.type("right", "4");
-  CHECK(document.undo_stack().undoText() == "shift");
+  CHECK(document.undo_stack().undoText() == "translate");
   document.select_tile(1);
   document.remove_selected_step();
-  CHECK(document.undo_stack().undoText() == QString("remove %1").arg(step_title("contrast").toLower()));
+  CHECK(document.undo_stack().undoText() == QString("remove %1").arg(step_title("local-contrast").toLower()));
   document.undo_stack().undo();
   document.rename_step(1, "register mark");
   document.select_tile(2);
   QTest::qWait(80);
-  CHECK(desk.named<QLabel>("What the page is of")->text() == "register mark (shift)");
+  CHECK(desk.named<QLabel>("What the page is of")->text() == "register mark (translate)");
   document.remove_selected_step();
   CHECK(document.undo_stack().undoText() == "remove “register mark”");
 }
@@ -481,7 +482,7 @@ TEST_CASE("outside the source: filled with what, is said and typed", "[window][u
   Q_EMIT fill->editingFinished();
   CHECK(desk.document().chain().resampling.fill == std::vector<double>{128});
   CHECK(test::said(desk).contains("one for each of 1 bands"));
-  auto* edge = desk.named<QComboBox>("Edge rule");
+  auto* edge = desk.named<QComboBox>("BorderMode rule");
   edge->setFocus();
   QTest::keyClicks(edge, "mirror");
   QTest::qWait(20);
@@ -549,7 +550,7 @@ TEST_CASE("the proof sheet of a pad with a rule of its own shows that rule's kin
   test::add<PadStep>(desk);
   Chain chain = desk.document().chain();
   auto& pad = std::get<PadStep>(chain.steps[0].kind);
-  pad = {80, 80, 80, 80, Edge::mirror, {}};
+  pad = {80, 80, 80, 80, BorderMode::mirror, {}};
   desk.document().edit_chain("pad", chain);
   QTest::qWait(50);
   ProofSheet* sheet = test::open_proof_sheet(desk);
@@ -615,14 +616,14 @@ TEST_CASE("frames are pairs by order where the source's page says so", "[window]
   REQUIRE(QTest::qWaitFor([&] { return label(2).startsWith("3 "); }, 3000));
 }
 
-TEST_CASE("labels of gauges keep clear of each other and of handles", "[window][use]") {
+TEST_CASE("labels of lengths keep clear of each other and of handles", "[window][use]") {
   std::vector<QRectF> taken;
   const QRectF room(0, 0, 400, 300);
-  // Three gauges that nearly lie on each other.
+  // Three measurements that nearly lie on each other.
   for (int i = 0; i < 3; ++i) {
     const QLineF line(100, 150 + 4 * i, 300, 150 + 4 * i);
-    const QPointF at = overlay::free_place(line, "123.4 mm", room, taken);
-    const QRectF box = overlay::label_box(at, "123.4 mm");
+    const QPointF at = drawing::free_place(line, "123.4 mm", room, taken);
+    const QRectF box = drawing::label_box(at, "123.4 mm");
     CHECK(room.contains(box));
     for (const QRectF& other : taken) CHECK_FALSE(other.intersects(box));
     taken.push_back(box);
@@ -648,7 +649,7 @@ TEST_CASE("a demo whose own set is there is opened, and no other is rendered for
   std::filesystem::remove_all(folder);
 }
 
-TEST_CASE("a gauge that was asked for is laid on either picture", "[window][use]") {
+TEST_CASE("a length that was asked for is laid on either picture", "[window][use]") {
   test::Desk desk;
   test::rectify_with(desk, test::rectify_photo());
   desk.a()->setFocus();
@@ -657,13 +658,13 @@ TEST_CASE("a gauge that was asked for is laid on either picture", "[window][use]
     PictureView* view = on_b ? desk.b() : desk.a();
     const QPointF middle(view->width() / 2.0, view->height() / 2.0);
     desk.drag(view, middle - QPointF(60, 0), middle + QPointF(60, 0));
-    REQUIRE(desk.document().chain().gauges.size() == (on_b ? 1 : 2));
-    CHECK(desk.document().chain().gauges.back().station == view->station());
+    REQUIRE(desk.document().chain().measurements.size() == (on_b ? 1 : 2));
+    CHECK(desk.document().chain().measurements.back().station == view->station());
     // The other one has nothing in the hand any more: a drag moves the picture.
     PictureView* other = on_b ? desk.a() : desk.b();
     const QPointF at(other->width() / 2.0, 60);
     desk.drag(other, at, at + QPointF(30, 30));
-    CHECK(desk.document().chain().gauges.size() == (on_b ? 1 : 2));
+    CHECK(desk.document().chain().measurements.size() == (on_b ? 1 : 2));
     desk.window.views().fit();
     desk.a()->setFocus();
   }

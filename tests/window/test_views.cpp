@@ -1,6 +1,6 @@
 #include <catch2/catch.hpp>
 
-#include "app/canvas/canvas_overlay.h"
+#include "app/canvas/drawing.h"
 #include "app/pipeline/tile.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
@@ -91,8 +91,8 @@ TEST_CASE("stations behind a step that works on all pixels are shown as they are
   test::Desk desk;
   const std::string chain = (desk.scratch / "reduced.fexel.json").string();
   write_text(chain,
-             R"({"fexel":1,"sources":[{"path":"photo.png"}],"steps":[{"step":"turn","degrees":5},)"
-             R"({"step":"reduce","factor":2,"take":"median"},{"step":"mirror","reverse":"x"}]})",
+             R"({"fexel":1,"sources":[{"path":"photo.png"}],"steps":[{"step":"rotate","degrees":5},)"
+             R"({"step":"downsample","factor":2,"take":"median"},{"step":"mirror","reverse":"x"}]})",
              false);
   desk.open(chain);
   CHECK(shown_against_written(desk, {150, 120, 100, 60}) == 0);
@@ -147,7 +147,7 @@ TEST_CASE("while the fine picture is still made, a change that leaves it as it i
   QTest::mouseRelease(desk.a(), Qt::LeftButton, {}, (corner + QPointF(9, 6)).toPoint());
   // Nothing arrives until events are looked at: what is seen is the draft.
   REQUIRE_FALSE(desk.b()->settled());
-  desk.document().add_gauge({"bar", 0, {100, 100}, {200, 100}, {}, "mm"});
+  desk.document().add_measurement(length_measurement("bar", 0, {100, 100}, {200, 100}, {}, "mm"));
   CHECK(desk.b()->shown_revision() == desk.document().revision());
   REQUIRE(QTest::qWaitFor([&] { return desk.b()->settled(); }, 10000));
   CHECK(desk.b()->shown_revision() == desk.document().revision());
@@ -155,7 +155,7 @@ TEST_CASE("while the fine picture is still made, a change that leaves it as it i
 
 TEST_CASE("a flag that is dropped on a tile moves there, and can be taken back", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   desk.document().insert_step("crop", 1);
   QMimeData data;
   data.setData("application/x-fexel-flag", "A");
@@ -190,8 +190,8 @@ TEST_CASE("the palette finds steps by name and purpose, and takes none when noth
   }
   SECTION("by other words for it, in any order") {
     const auto [wanted, found] = GENERATE(table<std::string, std::string>({{"straighten", "rectify"},
-                                                                           {"rotate angle", "turn"},
-                                                                           {"degrees 90", "quarter"},
+                                                                           {"rotate angle", "rotate"},
+                                                                           {"degrees 90", "rotate"},
                                                                            {"Flip", "mirror"},
                                                                            {"distortion", "lens"},
                                                                            {"polar", "unwrap"},
@@ -228,7 +228,7 @@ TEST_CASE("the other picture's pointer leaves no trace where it was, also when t
   test::Desk desk;
   test::rectify_with(desk, test::rectify_photo());
   const auto move_to = [&](QPointF at) {
-    desk.document().set_pointer(Document::Pointer{0, {at.x(), at.y()}});
+    desk.document().session().set_pointer(Session::Pointer{0, {at.x(), at.y()}});
     QTest::qWait(30);
   };
   move_to(q(test::photo_corners[0]));
@@ -241,7 +241,7 @@ TEST_CASE("the other picture's pointer leaves no trace where it was, also when t
   // What the screen holds, not a new drawing of it.
   const auto screen = [&] { return dynamic_cast<QImage&>(*desk.window.backingStore()->paintDevice()).copy(); };
   const QImage with = screen();
-  desk.document().set_pointer({});
+  desk.document().session().set_pointer({});
   QTest::qWait(30);
   const QImage left = screen();
   desk.b()->update();
@@ -253,15 +253,15 @@ TEST_CASE("the other picture's pointer leaves no trace where it was, also when t
 TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[window]") {
   test::Desk desk;
   const Chain chain = parse_chain(R"({"fexel":1,"steps":[
-    {"step":"quarter","turns":1},{"step":"mirror","reverse":"x"},{"step":"turn","degrees":-1.82},
-    {"step":"shift","dx":3,"dy":-2},{"step":"crop","x":10,"y":10,"width":500,"height":400},
-    {"step":"resize","scale":0.5},{"step":"reduce","factor":[1,2]},{"step":"pad","bottom":200,"edge":"fill"},
+    {"step":"rotate","degrees":-1.82},{"step":"mirror","reverse":"x"},
+    {"step":"translate","dx":3,"dy":-2},{"step":"crop","x":10,"y":10,"width":500,"height":400},
+    {"step":"resize","scale":0.5},{"step":"downsample","factor":[1,2]},{"step":"pad","bottom":200,"edge":"fill"},
     {"step":"tilt","about_x":5},
     {"step":"matrix","matrix":[[1,0,0],[0,1,0],[0.0001,0,1]]},{"step":"lens","k1":0.01},
     {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"},
     {"step":"fit","model":"translation","pairs":[{"from":[50,50],"to":[52,51]}]},
     {"step":"unwrap","centre":[150,100],"inner":20,"outer":90},{"step":"bands","take":"grey"},
-    {"step":"contrast"},{"step":"highpass","radius":4},{"step":"denoise","radius":1},
+    {"step":"local-contrast"},{"step":"highpass","radius":4},{"step":"denoise","radius":1},
     {"step":"convolve","kernel":[[0,1,0],[1,2,1],[0,1,0]],"scale":0.166},{"step":"align"}]})");
   desk.document().edit_chain("all", chain);
   const auto words = step_words();
@@ -290,9 +290,9 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
 
 TEST_CASE("steps are carried along the rail by hand, and renamed in place", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   desk.document().insert_step("crop", 1);
-  desk.document().insert_step("quarter", 2);
+  desk.insert_quarter_turn(2);
   const auto words = [&] {
     QStringList out;
     for (const Step& step : desk.document().chain().steps) out << word_of(step.kind);
@@ -308,15 +308,15 @@ TEST_CASE("steps are carried along the rail by hand, and renamed in place", "[wi
   };
   QTest::qWait(50);
   carry_tile(1, 2);
-  CHECK(words() == "crop quarter quarter");
+  CHECK(words() == "crop rotate rotate");
   carry_tile(3, 0);  // behind the source, before all others
-  CHECK(words() == "quarter crop quarter");
+  CHECK(words() == "rotate crop rotate");
   desk.document().undo_stack().undo();
   desk.document().undo_stack().undo();
-  CHECK(words() == "quarter crop quarter");
+  CHECK(words() == "rotate crop rotate");
   QTest::qWait(50);
   carry_tile(2, 2);  // where it was: nothing changes
-  CHECK(desk.document().undo_stack().undoText() == "add quarter");
+  CHECK(desk.document().undo_stack().undoText() == "add rotate");
 
   QTest::mouseClick(tile(2), Qt::LeftButton);
   QTest::keyClick(tile(2), Qt::Key_F2);
@@ -351,11 +351,11 @@ TEST_CASE("a step that is added by hand looks for a rectangle by itself, as part
   CHECK(desk.document().chain().steps.empty());
 }
 
-TEST_CASE("with a gauge selected each tile tells its length there", "[window]") {
+TEST_CASE("with a length selected each tile tells its length there", "[window]") {
   test::Desk desk;
   test::rectify_with(desk, test::rectify_photo(),
-                     {{"bar", 0, test::photo_corners[0], test::photo_corners[1], 300, "mm"}});
-  desk.document().select_gauge(0);
+                     {length_measurement("bar", 0, test::photo_corners[0], test::photo_corners[1], 300, "mm")});
+  desk.document().session().select_measurement(0);
   QTest::qWait(20);
   CHECK(desk.window.rail().tiles().back()->coordinates_text().startsWith("bar: 300"));
   CHECK(desk.window.rail().tiles().front()->coordinates_text().endsWith(" px"));
@@ -382,12 +382,12 @@ TEST_CASE("a corner's number stands outside of its rectangle, and inside where i
     QImage image(80, 100, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::white);
     QPainter painter(&image);
-    overlay::handle(painter, {40, y}, "3", overlay::colour_active, false, {40, y - 60});
+    drawing::handle(painter, {40, y}, "3", drawing::colour_active, false, {40, y - 60});
     painter.end();
     const auto coloured = [&](int from, int to) {
       int count = 0;
       for (int row = std::max(from, 0); row < std::min(to, image.height()); ++row)
-        for (int x = 0; x < image.width(); ++x) count += image.pixelColor(x, row) == overlay::colour_active;
+        for (int x = 0; x < image.width(); ++x) count += image.pixelColor(x, row) == drawing::colour_active;
       return count;
     };
     const int at = static_cast<int>(y);

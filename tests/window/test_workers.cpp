@@ -89,7 +89,7 @@ TEST_CASE("a renderer can go at any moment of its work, and draws each request o
     Renderer renderer;
     QObject::connect(&renderer, &Renderer::ready, qApp, [&] { ++heard; });
     RenderRequest request = request_of(image, 1);
-    request.plan.pull = scaling(7.3, 7.3);
+    request.plan.inverse_map = scaling(7.3, 7.3);
     request.plan.result = {410, 270};
     renderer.request(std::move(request));
     std::this_thread::sleep_for(std::chrono::milliseconds(3 * i));

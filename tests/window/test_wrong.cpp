@@ -1,7 +1,7 @@
 #include <catch2/catch.hpp>
 #include <fstream>
 
-#include "app/compare/loss_spot.h"
+#include "app/compare/round_trip_spot.h"
 #include "tests/window/desk.h"
 
 using namespace fexel;
@@ -66,16 +66,16 @@ TEST_CASE("a crop outside its station is marked and said, and undo mends it", "[
 
 TEST_CASE("wrong chains are refused in place and the open work stays", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   const DocumentState before = desk.document().state();
   const struct {
     const char* text;
     const char* said;
   } rows[] = {
       {R"({"fexel":1,"steps":[{"step":"swirl"}]})", "/steps/0/step"},
-      {R"({"fexel":1,"steps":[{"step":"quarter","turns":1,"speed":3}]})", "/steps/0/speed"},
-      {R"({"fexel":1,"steps":[{"step":"quarter"}]})", "/steps/0/turns"},
-      {R"({"fexel":1,"steps":[{"step":"quarter","turns":"left"}]})", "/steps/0/turns"},
+      {R"({"fexel":1,"steps":[{"step":"rotate","degrees":90,"speed":3}]})", "/steps/0/speed"},
+      {R"({"fexel":1,"steps":[{"step":"rotate"}]})", "/steps/0/degrees"},
+      {R"({"fexel":1,"steps":[{"step":"rotate","turns":"left"}]})", "/steps/0/degrees"},
       {R"({"fexel":1,"steps":[{"step":"crop","x":1e999,"y":0,"width":9,"height":9}]})", "/steps/0/x"},
       {R"({"fexel":1,"steps":[{"step":"rectify","corners":[[0,0],[90,90],[90,0],[0,90]],"width":1,"height":1,"unit":"mm"}]})",
        "/steps/0/corners"},
@@ -92,7 +92,7 @@ TEST_CASE("wrong chains are refused in place and the open work stays", "[window]
 
 TEST_CASE("writing over the source is refused, an existing file is kept until asked", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   desk.document().select_tile(2);
   const std::string before = checksum(desk.photo);
   auto* path = desk.named<QLineEdit>("File to write");
@@ -154,18 +154,18 @@ TEST_CASE("what cannot be made is put right with one click, which can be undone"
 
 TEST_CASE("the loss spot says what the geometry did to detail in the middle of the view", "[window]") {
   test::Desk desk;
-  desk.document().insert_step("quarter", 0);
+  desk.insert_quarter_turn(0);
   desk.document().select_tile(desk.document().tiles() - 1);
   const QString button = "Show what detail was lost in the middle of the view";
-  const auto said = [&] { return desk.window.inspector().result_page()->loss_spot()->said(); };
+  const auto said = [&] { return desk.window.inspector().result_page()->round_trip_spot()->said(); };
   QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);
   REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, 5000));
   CHECK(said().contains("Nothing is lost here"));
-  desk.document().insert_step("turn", 0);
+  desk.document().insert_step("rotate", 0);
   Chain chain = desk.document().chain();
-  std::get<TurnStep>(chain.steps[0].kind).degrees = 7;
+  std::get<RotateStep>(chain.steps[0].kind).degrees = 7;
   chain.resampling.kernel = Kernel::linear;
-  desk.document().edit_chain("turn", chain);
+  desk.document().edit_chain("rotate", chain);
   desk.document().select_tile(desk.document().tiles() - 1);
   CHECK(said().isEmpty());  // it was of another chain
   QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);

@@ -18,22 +18,23 @@ void add(std::vector<Clip::Span>& spans, int begin, int end) {
 
 }  // namespace
 
-Cover::Cover(const Clip& clip, Region tile, TileCourses& courses) : clip_(clip), tile_(tile), whole_(clip.holds(tile)) {
+ClipSpans::ClipSpans(const Clip& clip, Region tile, TileMapGrids& courses)
+    : clip_(clip), tile_(tile), whole_(clip.holds(tile)) {
   look_elsewhere(clip, courses);
 }
 
-Cover::Cover(const Clip& clip, Region tile)
-    : clip_(clip), tile_(tile), own_(std::make_shared<TileCourses>(tile)), whole_(clip.holds(tile)) {
+ClipSpans::ClipSpans(const Clip& clip, Region tile)
+    : clip_(clip), tile_(tile), own_(std::make_shared<TileMapGrids>(tile)), whole_(clip.holds(tile)) {
   look_elsewhere(clip, *own_);
 }
 
-void Cover::look_elsewhere(const Clip& clip, TileCourses& courses) {
+void ClipSpans::look_elsewhere(const Clip& clip, TileMapGrids& courses) {
   for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, courses.of(e.there, 1.0)});
   if (!parts_.empty()) known_.resize(static_cast<std::size_t>(tile_.height));
 }
 
 /// On which side places are that lie within a hull, or this far outside.
-Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull, double off) {
+ClipSpans::Side ClipSpans::side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull, double off) {
   Side side = Side::inside;
   for (const HalfPlane& plane : planes) {
     double low = 1e300, high = -1e300;
@@ -48,17 +49,17 @@ Cover::Side Cover::side_of(const std::vector<HalfPlane>& planes, std::span<const
   return side;
 }
 
-void Cover::turn_to(Part& part, int y) const {
+void ClipSpans::turn_to(Part& part, int y) const {
   if (part.cells == part.course->row_of(y)) return;
   part.cells = part.course->row_of(y);
   part.sides.clear();
-  for (int column = 0; column * Course::stretch < tile_.width; ++column) {
+  for (int column = 0; column * MapGrid::stretch < tile_.width; ++column) {
     const auto hull = part.course->hull(column, y);
     part.sides.push_back(hull ? side_of(*part.planes, hull->points, std::max(margin, hull->off)) : Side::across);
   }
 }
 
-Cover::Side Cover::side(int stretch) const {
+ClipSpans::Side ClipSpans::side(int stretch) const {
   Side side = Side::inside;
   for (const Part& part : parts_) {
     const Side here = part.sides[static_cast<std::size_t>(stretch)];
@@ -68,7 +69,7 @@ Cover::Side Cover::side(int stretch) const {
   return side;
 }
 
-Cover::Side Cover::side(int stretch, int y) {
+ClipSpans::Side ClipSpans::side(int stretch, int y) {
   const auto k = static_cast<std::size_t>(stretch);
   Side side = Side::inside;
   for (Part& part : parts_) {
@@ -76,7 +77,7 @@ Cover::Side Cover::side(int stretch, int y) {
     part.y = y;
     Side here = Side::across;
     if (part.row.sound[k] != 0) {
-      const CoursePlace &a = part.row.places[k], &b = part.row.places[k + 1];
+      const GridPlace &a = part.row.places[k], &b = part.row.places[k + 1];
       const Point hull[] = {{a.x, a.y}, {a.x + a.dx / 3, a.y + a.dy / 3}, {b.x - b.dx / 3, b.y - b.dy / 3}, {b.x, b.y}};
       here = side_of(*part.planes, hull, margin);
     }
@@ -86,11 +87,11 @@ Cover::Side Cover::side(int stretch, int y) {
   return side;
 }
 
-void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
+void ClipSpans::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
   const auto count = static_cast<std::size_t>(end - begin);
-  std::array<Side, Course::stretch> where;
+  std::array<Side, MapGrid::stretch> where;
   where.fill(Side::inside);
-  std::array<double, Course::stretch> xs, ys;
+  std::array<double, MapGrid::stretch> xs, ys;
   for (Part& part : parts_) {
     nowhere_.clear();
     part.course->fill(part.row, y, begin, end - begin, xs.data(), ys.data(), nowhere_);
@@ -111,12 +112,12 @@ void Cover::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
   }
 }
 
-void Cover::find(int y, std::vector<Clip::Span>& out) {
+void ClipSpans::find(int y, std::vector<Clip::Span>& out) {
   const Clip::Span here = clip_.row(y + 0.5, tile_.x, tile_.x + tile_.width);
   for (Part& part : parts_) turn_to(part, y);
   for (int x = here.begin; x < here.end;) {
-    const int stretch = (x - tile_.x) / Course::stretch;
-    const int end = std::min(tile_.x + (stretch + 1) * Course::stretch, here.end);
+    const int stretch = (x - tile_.x) / MapGrid::stretch;
+    const int end = std::min(tile_.x + (stretch + 1) * MapGrid::stretch, here.end);
     Side where = side(stretch);
     if (where == Side::across) where = side(stretch, y);
     if (where == Side::inside) add(out, x, end);
@@ -125,7 +126,7 @@ void Cover::find(int y, std::vector<Clip::Span>& out) {
   }
 }
 
-std::span<const Clip::Span> Cover::spans(int y) {
+std::span<const Clip::Span> ClipSpans::spans(int y) {
   if (parts_.empty()) {
     const Clip::Span whole{tile_.x, tile_.x + tile_.width};
     row_.clear();

@@ -15,8 +15,8 @@ constexpr double rough = 0.25, off_roughly = 2;
 
 }  // namespace
 
-Course::Course(const Map& pull, double scale, Region tile, int apart)
-    : pull_(pull), scale_(scale), tile_(tile), apart_(apart) {
+MapGrid::MapGrid(const Map& inverse_map, double scale, Region tile, int apart)
+    : inverse_map_(inverse_map), scale_(scale), tile_(tile), apart_(apart) {
   for (int step = apart;; step /= 2) {
     lay(step);
     // Rows that are closer do not help where columns stand too far apart.
@@ -24,13 +24,13 @@ Course::Course(const Map& pull, double scale, Region tile, int apart)
   }
 }
 
-std::optional<Point> Course::exact(Point p) const {
-  const auto at = pull_.forward(p);
+std::optional<Point> MapGrid::exact(Point p) const {
+  const auto at = inverse_map_.forward(p);
   if (!at) return at;
   return scale_ * *at;
 }
 
-void Course::lay(int step) {
+void MapGrid::lay(int step) {
   step_ = step;
   columns_ = (tile_.width + apart_ - 1) / apart_ + 1;
   rows_ = (tile_.height + step - 1) / step + 1;
@@ -38,7 +38,7 @@ void Course::lay(int step) {
   std::size_t i = 0;
   for (int row = 0; row < rows_; ++row)
     for (int column = 0; column < columns_; ++column, ++i) {
-      const auto here = pull_.local({tile_.x + column * apart_ + 0.5, tile_.y + row * step + 0.5});
+      const auto here = inverse_map_.local({tile_.x + column * apart_ + 0.5, tile_.y + row * step + 0.5});
       if (!here) continue;
       const Matrix2 j = scale_ * here->slope;
       nodes_[i] = {true, scale_ * here->at, {apart_ * j(0, 0), apart_ * j(1, 0)}, {step * j(0, 1), step * j(1, 1)}, {}};
@@ -54,17 +54,17 @@ void Course::lay(int step) {
     }
 }
 
-void Course::row(int y, CourseRow& out) const {
+void MapGrid::row(int y, MapGridRow& out) const {
   out.first = tile_.x;
   const int row = row_of(y);
   const auto cells = std::span(told_).subspan(static_cast<std::size_t>(row * (columns_ - 1)));
   out.sound.resize(static_cast<std::size_t>(columns_ - 1));
-  for (std::size_t i = 0; i < out.sound.size(); ++i) out.sound[i] = cells[i] == Told::well ? 1 : 0;
+  for (std::size_t i = 0; i < out.sound.size(); ++i) out.sound[i] = cells[i] == CellAccuracy::well ? 1 : 0;
   out.places.resize(static_cast<std::size_t>(columns_));
   const double t = double(y - tile_.y - row * step_) / step_, s = 1 - t;
   const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
   const Node *a = &node(0, row), *b = &node(0, row + 1);
-  for (CoursePlace& place : out.places) {
+  for (GridPlace& place : out.places) {
     const Point at = wa * a->at + wb * b->at + va * a->down + vb * b->down;
     const Point across = wa * a->across + wb * b->across + va * a->twist + vb * b->twist;
     place = {at.x, at.y, across.x, across.y};
@@ -73,12 +73,12 @@ void Course::row(int y, CourseRow& out) const {
   out.down = 1.0 / step_ * node(columns_ / 2, row).down;
 }
 
-std::optional<Course::Hull> Course::hull(int column, int y) const {
+std::optional<MapGrid::Hull> MapGrid::hull(int column, int y) const {
   const int row = row_of(y);
-  const Told told = told_[static_cast<std::size_t>(row * (columns_ - 1) + column)];
-  if (told == Told::not_at_all) return std::nullopt;
+  const CellAccuracy told = told_[static_cast<std::size_t>(row * (columns_ - 1) + column)];
+  if (told == CellAccuracy::not_at_all) return std::nullopt;
   // The control points of the patch between four nodes.
-  Hull hull{{}, told == Told::well ? 1.0 / 1024 : off_roughly};
+  Hull hull{{}, told == CellAccuracy::well ? 1.0 / 1024 : off_roughly};
   auto& out = hull.points;
   std::size_t i = 0;
   for (const int below : {0, 1})
@@ -93,7 +93,7 @@ std::optional<Course::Hull> Course::hull(int column, int y) const {
   return hull;
 }
 
-int Course::unsound() {
+int MapGrid::unsound() {
   // Shares of a cell across and down. Errors that are odd about a cell's middle are nothing there, and largest at 0.28
   // and 0.72 of it.
   struct Check {
@@ -103,9 +103,9 @@ int Course::unsound() {
   constexpr double lines[] = {0.28, 0.5, 0.72};
   constexpr Check checks[] = {{0, 0}, {1, 0}, {1, 0.5}, {0, 0.28}, {2, 0.72}};
   const int across = columns_ - 1, down = rows_ - 1;
-  told_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), Told::not_at_all);
+  told_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), CellAccuracy::not_at_all);
   int count = 0;
-  std::array<CourseRow, std::size(lines)> drawn;
+  std::array<MapGridRow, std::size(lines)> drawn;
   std::array<int, std::size(lines)> ys{};
   std::size_t i = 0;
   for (int row = 0; row < down; ++row) {
@@ -120,7 +120,7 @@ int Course::unsound() {
         continue;
       }
       const auto k = static_cast<std::size_t>(column);
-      Told worst = Told::well;
+      CellAccuracy worst = CellAccuracy::well;
       bool rows_off = false;
       for (const Check& check : checks) {
         const auto line = static_cast<std::size_t>(check.line);
@@ -128,8 +128,10 @@ int Course::unsound() {
         const auto& places = drawn[line].places;
         const double off = truth ? distance(*truth, between(places[k], places[k + 1], check.across)) : 2 * rough;
         rows_off = rows_off || (check.across == 0 && off >= tolerance);
-        worst = std::min(worst, off < tolerance ? Told::well : off < rough ? Told::roughly : Told::not_at_all);
-        if (worst == Told::not_at_all) break;
+        worst = std::min(worst, off < tolerance ? CellAccuracy::well
+                                : off < rough   ? CellAccuracy::roughly
+                                                : CellAccuracy::not_at_all);
+        if (worst == CellAccuracy::not_at_all) break;
       }
       told_[i] = worst;
       count += rows_off;
@@ -138,7 +140,7 @@ int Course::unsound() {
   return count;
 }
 
-void Course::fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere) {
+void MapGrid::fill(const MapGridRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere) {
   for (const int end = x + count; x < end;) {
     const auto k = static_cast<std::size_t>((x - tile_.x) / apart_);
     const int from = tile_.x + static_cast<int>(k) * apart_, pixels = std::min(from + apart_, end) - x;
@@ -161,23 +163,23 @@ void Course::fill(const CourseRow& row, int y, int x, int count, double* xs, dou
   }
 }
 
-Course::Closer& Course::closer_at(int column, int y) {
+MapGrid::Closer& MapGrid::closer_at(int column, int y) {
   const int line = (y - tile_.y) / apart_;
   Closer& closer = closer_[{line, column}];
   if (!closer.course)
-    closer.course = std::make_unique<Course>(pull_, scale_,
-                                             Region{tile_.x + column * apart_, tile_.y + line * apart_, apart_, apart_},
-                                             apart_ == stretch ? closer_apart : closest_apart);
+    closer.course = std::make_unique<MapGrid>(
+        inverse_map_, scale_, Region{tile_.x + column * apart_, tile_.y + line * apart_, apart_, apart_},
+        apart_ == stretch ? closer_apart : closest_apart);
   if (closer.y != y) closer.course->row(y, closer.row);
   closer.y = y;
   return closer;
 }
 
-std::shared_ptr<Course> TileCourses::of(const Map& pull, double scale) {
+std::shared_ptr<MapGrid> TileMapGrids::of(const Map& inverse_map, double scale) {
   for (const auto& known : known_)
-    if (known->scale == scale && known->pull == pull) return known->course;
-  known_.push_back(std::make_unique<Known>(Known{pull, scale, nullptr}));
-  known_.back()->course = std::make_shared<Course>(known_.back()->pull, scale, tile_);
+    if (known->scale == scale && known->inverse_map == inverse_map) return known->course;
+  known_.push_back(std::make_unique<Known>(Known{inverse_map, scale, nullptr}));
+  known_.back()->course = std::make_shared<MapGrid>(known_.back()->inverse_map, scale, tile_);
   return known_.back()->course;
 }
 

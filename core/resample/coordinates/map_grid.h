@@ -13,15 +13,15 @@
 namespace fexel {
 
 /// A pixel's centre in the source, and what it would change by over a stretch of the row if it went on like that.
-struct CoursePlace {
+struct GridPlace {
   double x = 0, y = 0, dx = 0, dy = 0;
 };
 
-/// The places of one row, every `Course::stretch` pixels from pixel `first` on. A stretch is sound when the cubic
+/// The places of one row, every `MapGrid::stretch` pixels from pixel `first` on. A stretch is sound when the cubic
 /// between its ends is off by less than 1/1024 px.
-struct CourseRow {
+struct MapGridRow {
   int first = 0;
-  std::vector<CoursePlace> places;
+  std::vector<GridPlace> places;
   std::vector<char> sound;  ///< one for each stretch
   Point down;               ///< by how much the source moves from row to row, about
 };
@@ -30,14 +30,14 @@ struct CourseRow {
 /// is not below 1/1024 px in more than a few cells. Cells where it is not, at five points of theirs, and cells where
 /// the map is not defined, are not sound: their pixels are asked for one by one, and told by closer courses as far as
 /// those are.
-class Course {
+class MapGrid {
  public:
   static constexpr int stretch = 64;
-  /// `pull` carries the result to the source, whose coordinates are then multiplied by `scale`. Columns of the grid
-  /// stand `apart` pixels from each other.
-  Course(const Map& pull, double scale, Region tile, int apart = stretch);
+  /// `inverse_map` carries the result to the source, whose coordinates are then multiplied by `scale`. Columns of the
+  /// grid stand `apart` pixels from each other.
+  MapGrid(const Map& inverse_map, double scale, Region tile, int apart = stretch);
   /// Fills in a row; what it held before is reused.
-  void row(int y, CourseRow& out) const;
+  void row(int y, MapGridRow& out) const;
   /// The row of the grid's cells that row y lies in.
   int row_of(int y) const { return std::min((y - tile_.y) / step_, rows_ - 2); }
   struct Hull {
@@ -49,7 +49,7 @@ class Course {
   std::optional<Hull> hull(int column, int y) const;
   /// The places of pixels [x, x + count) of row y, which `row` is; where that is not sound, what closer courses say, or
   /// the exact places. Pixels without one are put at the origin and noted.
-  void fill(const CourseRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
+  void fill(const MapGridRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
   /// The exact place of a point of the result.
   std::optional<Point> exact(Point p) const;
 
@@ -66,17 +66,17 @@ class Course {
                   static_cast<std::size_t>(column)];
   }
 
-  const Map& pull_;
+  const Map& inverse_map_;
   double scale_;
   Region tile_;
   int apart_;
   int columns_ = 0, rows_ = 0, step_ = 0;
   std::vector<Node> nodes_;
-  enum class Told : char { not_at_all, roughly, well };
-  std::vector<Told> told_;  // how well the map is told in each cell, row by row
+  enum class CellAccuracy : char { not_at_all, roughly, well };
+  std::vector<CellAccuracy> told_;  // how well the map is told in each cell, row by row
   struct Closer {
-    std::unique_ptr<Course> course;
-    CourseRow row;
+    std::unique_ptr<MapGrid> course;
+    MapGridRow row;
     int y = -1;
   };
   Closer& closer_at(int column, int y);           // of row y
@@ -84,23 +84,23 @@ class Course {
 };
 
 /// The courses of one tile, so that each map is followed once whoever asks. For one thread.
-class TileCourses {
+class TileMapGrids {
  public:
-  explicit TileCourses(Region tile) : tile_(tile) {}
-  std::shared_ptr<Course> of(const Map& pull, double scale);
+  explicit TileMapGrids(Region tile) : tile_(tile) {}
+  std::shared_ptr<MapGrid> of(const Map& inverse_map, double scale);
 
  private:
   struct Known {
-    Map pull;
+    Map inverse_map;
     double scale;
-    std::shared_ptr<Course> course;
+    std::shared_ptr<MapGrid> course;
   };
   Region tile_;
   std::vector<std::unique_ptr<Known>> known_;
 };
 
 /// A place between two of a row, at t between 0 and 1.
-inline Point between(const CoursePlace& a, const CoursePlace& b, double t) {
+inline Point between(const GridPlace& a, const GridPlace& b, double t) {
   const double s = 1 - t;
   const double wa = s * s * (1 + 2 * t), wb = t * t * (3 - 2 * t), va = t * s * s, vb = -t * t * s;
   return {wa * a.x + wb * b.x + va * a.dx + vb * b.dx, wa * a.y + wb * b.y + va * a.dy + vb * b.dy};

@@ -9,7 +9,7 @@
 #include <limits>
 
 #include "resample/coordinates/map_grid.h"
-#include "resample/coordinates/run.h"
+#include "resample/coordinates/source_points.h"
 #include "resample/vectors-inl.h"
 
 HWY_BEFORE_NAMESPACE();
@@ -25,9 +25,9 @@ constexpr std::int32_t fraction_mask = one_pixel - 1;
 
 /// Source coordinates, minus a half, of a segment of a row: whole numbers to count from, and each pixel's distance from
 /// them in units of 2^-24 px.
-class Walk {
+class RowCoordinates {
  public:
-  Walk(const Matrix3& m, int x, int y, int count)
+  RowCoordinates(const Matrix3& m, int x, int y, int count)
       : u_(m(0, 0)),
         v_(m(1, 0)),
         w_(m(2, 0)),
@@ -45,15 +45,15 @@ class Walk {
   }
 
   /// A row that bends as a course says: only along() is asked then.
-  Walk() : u_(0), v_(0), w_(1), x_(0), start_u_(0), start_v_(0), start_w_(0) {}
+  RowCoordinates() : u_(0), v_(0), w_(1), x_(0), start_u_(0), start_v_(0), start_w_(0) {}
 
   /// Works out the stretch between two places of a course; false where it is too steep.
-  HWY_INLINE bool along(const CoursePlace& from, const CoursePlace& to) {
-    constexpr double most_bent = 30;
+  HWY_INLINE bool along(const GridPlace& from, const GridPlace& to) {
+    constexpr double max_bent = 30;
     const double most = std::max({std::abs(from.dx), std::abs(from.dy), std::abs(to.dx), std::abs(to.dy),
                                   std::abs(to.x - from.x), std::abs(to.y - from.y)});
     const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));
-    if (!(most < most_pixels && bends < most_bent)) return false;
+    if (!(most < max_pixels && bends < max_bent)) return false;
     count_from(from.x - 0.5, from.y - 0.5);
     const double left = from.x - 0.5 - static_cast<double>(x), top = from.y - 0.5 - static_cast<double>(y);
     if (bends < mildly_bent) {
@@ -68,7 +68,7 @@ class Walk {
 
   /// The exact places, `gentle_stretch` pixels apart, of pixel i and beyond; false where the cubic between them would
   /// be off by more than 2e-5 px.
-  HWY_INLINE bool ends(int i, CoursePlace& from, CoursePlace& to) {
+  HWY_INLINE bool ends(int i, GridPlace& from, GridPlace& to) {
     const double w0 = w_ * (x_ + i) + start_w_, least = std::min(w0, w0 + w_ * gentle_stretch);
     if (!(least > 0 && std::abs(w_) < 1e-4 * least)) return false;
     look_between<gentle_stretch>(i, from, to);
@@ -76,11 +76,11 @@ class Walk {
   }
 
   /// Takes the places of a run as they are; false where they lie too far apart.
-  HWY_INLINE bool given(const Run& run) {
+  HWY_INLINE bool given(const SourcePoints& run) {
     const auto count = static_cast<std::size_t>(run.count);
     const auto [left, right] = std::minmax_element(run.x.begin(), run.x.begin() + run.count);
     const auto [top, bottom] = std::minmax_element(run.y.begin(), run.y.begin() + run.count);
-    if (!(*right - *left < most_pixels && *bottom - *top < most_pixels)) return false;
+    if (!(*right - *left < max_pixels && *bottom - *top < max_pixels)) return false;
     count_from(*left - 0.5, *top - 0.5);
     for (std::size_t i = 0; i < count; ++i) {
       dx[i] = static_cast<std::int32_t>((run.x[i] - 0.5 - static_cast<double>(x)) * one_pixel);
@@ -147,7 +147,7 @@ class Walk {
   }
 
  private:
-  static constexpr double most_pixels = 120;  // what 32 bits hold
+  static constexpr double max_pixels = 120;   // what 32 bits hold
   static constexpr double mildly_bent = 0.1;  // px that a segment's slope changes by
   HWY_INLINE void count_from(double u, double v) {
     x = static_cast<std::int64_t>(std::floor(u));
@@ -169,7 +169,7 @@ class Walk {
 
   HWY_INLINE bool step(int i, int pixels) {
     if (!offsets_laid_) lay_offsets();
-    if (std::max(std::abs(u_), std::abs(v_)) * pixels > most_pixels) return false;
+    if (std::max(std::abs(u_), std::abs(v_)) * pixels > max_pixels) return false;
     const double u = u_ * (x_ + i) + start_u_ - 0.5, v = v_ * (x_ + i) + start_v_ - 0.5;
     count_from(u, v);
     part_x_ = static_cast<std::int32_t>((u - static_cast<double>(x)) * one_pixel);
@@ -179,7 +179,7 @@ class Walk {
   }
 
   template <int length>
-  CoursePlace node(int i) const {
+  GridPlace node(int i) const {
     const double at = x_ + i, inverse = 1 / (w_ * at + start_w_);
     const double u = (u_ * at + start_u_) * inverse, v = (v_ * at + start_v_) * inverse;
     return {u, v, length * (u_ - u * w_) * inverse, length * (v_ - v * w_) * inverse};
@@ -202,18 +202,18 @@ class Walk {
     }
   }
   template <int length>
-  HWY_INLINE void look_between(int i, CoursePlace& from, CoursePlace& to) {
+  HWY_INLINE void look_between(int i, GridPlace& from, GridPlace& to) {
     from = i == next_at_ ? next_ : node<length>(i);
     next_ = to = node<length>(i + length);
     next_at_ = i + length;
   }
   HWY_INLINE bool bend(int i, int pixels) {
-    CoursePlace from, to;
+    GridPlace from, to;
     look_between<segment>(i, from, to);
     const double most =
         std::max(std::max(std::abs(from.dx), std::abs(from.dy)), std::max(std::abs(to.dx), std::abs(to.dy)));
     const double bends = std::max(std::abs(to.dx - from.dx), std::abs(to.dy - from.dy));
-    if (!(most * pixels < most_pixels * segment && most < most_pixels && bends < mildly_bent)) return false;
+    if (!(most * pixels < max_pixels * segment && most < max_pixels && bends < mildly_bent)) return false;
     count_from(from.x - 0.5, from.y - 0.5);
     draw<true>(from.x - 0.5 - static_cast<double>(x), to.x - from.x, from.dx, to.dx, dx);
     draw<true>(from.y - 0.5 - static_cast<double>(y), to.y - from.y, from.dy, to.dy, dy);
@@ -226,7 +226,7 @@ class Walk {
     const double w0 = w_ * first + start_w_, w1 = w_ * last + start_w_;
     const double x0 = (u_ * first + start_u_) / w0 - 0.5, y0 = (v_ * first + start_v_) / w0 - 0.5;
     const double x1 = (u_ * last + start_u_) / w1 - 0.5, y1 = (v_ * last + start_v_) / w1 - 0.5;
-    if (!(w1 > 0 && std::max(std::abs(x1 - x0), std::abs(y1 - y0)) < most_pixels)) return false;
+    if (!(w1 > 0 && std::max(std::abs(x1 - x0), std::abs(y1 - y0)) < max_pixels)) return false;
     count_from(x0, y0);
     const hn::Rebind<double, hn::Half<Ints>> doubles;
     const hn::Half<Ints> half;
@@ -248,7 +248,7 @@ class Walk {
   bool mild_ = false, offsets_laid_ = false, detailed_ = true;
   int next_at_ = std::numeric_limits<int>::min();  // none yet: rows are asked from before their first pixel, too
   std::int32_t part_x_ = 0, part_y_ = 0;
-  CoursePlace next_{};
+  GridPlace next_{};
   alignas(64) std::int32_t offset_x_[segment], offset_y_[segment];
 };
 

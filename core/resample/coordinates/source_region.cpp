@@ -13,8 +13,8 @@ std::optional<Region> source_box(const WarpPlan& plan, Region region, const Resa
   // The corners of a region this side of the horizon hold what lies between them.
   for (const Point corner : {Point{double(region.x), double(region.y)}, Point{x1, double(region.y)},
                              Point{double(region.x), y1}, Point{x1, y1}}) {
-    const auto p = Map::apply(plan.pull, corner);
-    const auto j = Map::derivative(plan.pull, corner);
+    const auto p = Map::apply(plan.inverse_map, corner);
+    const auto j = Map::derivative(plan.inverse_map, corner);
     if (!p || !j) return std::nullopt;
     left = std::min(left, p->x), right = std::max(right, p->x);
     top = std::min(top, p->y), bottom = std::max(bottom, p->y);
@@ -37,7 +37,7 @@ std::optional<Region> source_box(const WarpPlan& plan, Region region, const Resa
 
 WarpPlan plan_within(const WarpPlan& plan, Region part) {
   WarpPlan out = plan;
-  out.pull = translation(-part.x, -part.y) * plan.pull;
+  out.inverse_map = translation(-part.x, -part.y) * plan.inverse_map;
   return out;
 }
 

@@ -46,19 +46,19 @@ std::optional<Enum> named(const std::string_view (&table)[N], std::string_view n
 std::string_view name_of(Kernel kernel) {
   return kernel_table[static_cast<std::size_t>(kernel)];
 }
-std::string_view name_of(Edge edge) {
+std::string_view name_of(BorderMode edge) {
   return edge_table[static_cast<std::size_t>(edge)];
 }
 std::optional<Kernel> kernel_named(std::string_view name) {
   return named<Kernel>(kernel_table, name);
 }
-std::optional<Edge> edge_named(std::string_view name) {
-  return named<Edge>(edge_table, name);
+std::optional<BorderMode> border_mode_named(std::string_view name) {
+  return named<BorderMode>(edge_table, name);
 }
 std::vector<std::string_view> kernel_names() {
   return {std::begin(kernel_table), std::end(kernel_table)};
 }
-std::vector<std::string_view> edge_names() {
+std::vector<std::string_view> border_mode_names() {
   return {std::begin(edge_table), std::end(edge_table)};
 }
 

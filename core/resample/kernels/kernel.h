@@ -19,45 +19,45 @@ enum class Kernel { nearest, linear, cubic, lanczos3, bspline3, area };
 /// What kernels read, and what is painted, outside the source. fill: the fill value is painted, kernels read the
 /// nearest edge pixel. For samples abc: extend aaa|abc|ccc, mirror cba|abc|cba, mirror_once cb|abc|ba,
 /// tile abc|abc|abc, without end.
-enum class Edge { fill, extend, mirror, mirror_once, tile };
+enum class BorderMode { fill, extend, mirror, mirror_once, tile };
 
 /// The pixel, 0 to count − 1, that stands at place `index` of a line of `count` pixels under the rule.
-inline int folded(int index, int count, Edge edge) {
+inline int folded(int index, int count, BorderMode edge) {
   if (index >= 0 && index < count) return index;
   const auto modulo = [](int value, int period) {
     const int rest = value % period;
     return rest < 0 ? rest + period : rest;
   };
   switch (edge) {
-    case Edge::fill:
-    case Edge::extend:
+    case BorderMode::fill:
+    case BorderMode::extend:
       return index < 0 ? 0 : count - 1;
-    case Edge::mirror: {
+    case BorderMode::mirror: {
       const int at = modulo(index, 2 * count);
       return at < count ? at : 2 * count - 1 - at;
     }
-    case Edge::mirror_once: {
+    case BorderMode::mirror_once: {
       if (count == 1) return 0;
       const int at = modulo(index, 2 * count - 2);
       return at < count ? at : 2 * count - 2 - at;
     }
-    case Edge::tile:
+    case BorderMode::tile:
       return modulo(index, count);
   }
   return 0;
 }
 
 std::string_view name_of(Kernel kernel);
-std::string_view name_of(Edge edge);
+std::string_view name_of(BorderMode edge);
 std::optional<Kernel> kernel_named(std::string_view name);
-std::optional<Edge> edge_named(std::string_view name);
+std::optional<BorderMode> border_mode_named(std::string_view name);
 std::vector<std::string_view> kernel_names();
-std::vector<std::string_view> edge_names();
+std::vector<std::string_view> border_mode_names();
 
 /// How a chain resamples.
 struct Resampling {
   Kernel kernel = Kernel::cubic;
-  Edge edge = Edge::fill;
+  BorderMode edge = BorderMode::fill;
   std::vector<double> fill{0};  ///< one value, or one a band, in sample values
   bool antialias = true;        ///< widen the kernel to the pixel's footprint where the map shrinks
   bool operator==(const Resampling&) const = default;

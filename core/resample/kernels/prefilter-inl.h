@@ -134,13 +134,13 @@ class ColumnFilter {
   float* row(int y) const { return first_ + y * stride_; }
   /// Down from row y to `seen`; what row `end` goes on from is kept.
   void there(int y, int end, int seen) {
-    alignas(64) float last[most_columns], next[most_columns];
+    alignas(64) float last[max_columns], next[max_columns];
     std::copy(last_, last_ + columns_, last);
     for (int r = y; r < seen; ++r) {
       const float* before = r == y ? before_ : row(r - 1);
       const float* behind = r + 1 < height_ ? row(r + 1) : below_;
       const float* here = row(r);
-      float* out = work_ + static_cast<std::ptrdiff_t>(r - y) * most_columns;
+      float* out = work_ + static_cast<std::ptrdiff_t>(r - y) * max_columns;
       for (int x = 0; x < columns_; x += step) {
         const auto value = change_.there(hn::LoadU(lanes, before + x), hn::LoadU(lanes, here + x),
                                          hn::LoadU(lanes, behind + x), hn::LoadU(lanes, last + x));
@@ -155,9 +155,9 @@ class ColumnFilter {
   }
   /// And up again, which changes rows [y, end).
   void back(int y, int end, int seen) {
-    alignas(64) float last[most_columns];
+    alignas(64) float last[max_columns];
     for (int r = seen - 1; r >= y; --r) {
-      const float* in = work_ + static_cast<std::ptrdiff_t>(r - y) * most_columns;
+      const float* in = work_ + static_cast<std::ptrdiff_t>(r - y) * max_columns;
       float* out = row(r);
       for (int x = 0; x < columns_; x += step) {
         const auto here = hn::LoadU(lanes, in + x);
@@ -176,7 +176,7 @@ class ColumnFilter {
   int height_, columns_;
   const float* below_;
   float* work_;
-  alignas(64) float before_[most_columns], last_[most_columns];
+  alignas(64) float before_[max_columns], last_[max_columns];
 };
 
 void FilterColumns(float* first, std::ptrdiff_t stride, int height, int columns, const float* above, const float* below,

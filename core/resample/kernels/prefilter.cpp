@@ -15,7 +15,7 @@ namespace fexel {
 
 constexpr float spline_pole = -0.267949192431122706F;  // sqrt(3) - 2
 constexpr int lines_at_once = 16;                      // rows that are filtered side by side
-constexpr int most_columns = 256;                      // columns that are filtered side by side
+constexpr int max_columns = 256;                       // columns that are filtered side by side
 constexpr int column_strip = 128;                      // rows of them that are changed at once
 constexpr int column_peek = 24;                        // rows behind, of which less than 1e-13 comes back
 
@@ -55,7 +55,7 @@ HWY_EXPORT(FilterColumns);
 
 namespace {
 
-LineEnds ends_of(int count, Edge edge) {
+LineEnds ends_of(int count, BorderMode edge) {
   constexpr int more = prefilter_margin + 1;
   LineEnds ends;
   for (int i = 0; i < more; ++i) {
@@ -69,7 +69,7 @@ void filter_columns(Image& out, int band, int x, int columns, const LineEnds& en
   constexpr int more = prefilter_margin + 1;
   const int height = out.height() - 2 * prefilter_margin;
   const auto row = [&](int y) { return out.row<float>(band, y + prefilter_margin) + x; };
-  alignas(64) float above[most_columns], below[most_columns];
+  alignas(64) float above[max_columns], below[max_columns];
   for (int i = 0; i < more; ++i) {
     const float* before = row(ends.before[static_cast<std::size_t>(i)]);
     std::copy(before, before + columns, i == 0 ? above : row(i - more));
@@ -77,14 +77,14 @@ void filter_columns(Image& out, int band, int x, int columns, const LineEnds& en
     std::copy(behind, behind + columns, i == more - 1 ? below : row(height + i));
   }
   thread_local Aligned work;
-  work.resize(static_cast<std::size_t>(column_strip + column_peek) * most_columns);
+  work.resize(static_cast<std::size_t>(column_strip + column_peek) * max_columns);
   HWY_DYNAMIC_DISPATCH(FilterColumns)
   (row(-prefilter_margin), out.stride<float>(), out.height(), columns, above, below, work.data());
 }
 
 }  // namespace
 
-Image spline_coefficients(const Image& samples, Edge edge, const Job& job) {
+Image spline_coefficients(const Image& samples, BorderMode edge, const Job& job) {
   Image out(samples.width() + 2 * prefilter_margin, samples.height() + 2 * prefilter_margin, samples.bands(),
             Depth::f32, Image::Start::unset);
   const LineEnds across = ends_of(samples.width(), edge), down = ends_of(samples.height(), edge);
@@ -94,10 +94,10 @@ Image spline_coefficients(const Image& samples, Edge edge, const Job& job) {
     for (int band = 0; band < samples.bands(); ++band) HWY_DYNAMIC_DISPATCH(FilterRows)
     (samples, band, y, std::min(lines_at_once, samples.height() - y), across, buffers, out);
   });
-  const int blocks = (out.width() + most_columns - 1) / most_columns;
+  const int blocks = (out.width() + max_columns - 1) / max_columns;
   parallel_for(blocks * samples.bands(), job.part(0.5, 1), [&](int index) {
-    const int x = index % blocks * most_columns;
-    filter_columns(out, index / blocks, x, std::min(most_columns, out.width() - x), down);
+    const int x = index % blocks * max_columns;
+    filter_columns(out, index / blocks, x, std::min(max_columns, out.width() - x), down);
   });
   return out;
 }

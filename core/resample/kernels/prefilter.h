@@ -13,6 +13,6 @@ inline constexpr int prefilter_margin = 16;
 /// prefilter_margin more pixels on every side, where the samples go on by the edge rule. Where the samples are flat the
 /// coefficients are the samples to the last bit. The error of ending there is below 1e-9 of the sample range.
 /// Source: M. Unser, A. Aldroubi, M. Eden, 1993, "B-spline signal processing: part II".
-Image spline_coefficients(const Image& samples, Edge edge, const Job& job);
+Image spline_coefficients(const Image& samples, BorderMode edge, const Job& job);
 
 }  // namespace fexel

@@ -17,12 +17,12 @@ HWY_EXPORT(WidenedMeans);
 
 namespace {
 
-constexpr int read_beyond = 3;                   // samples that are read behind the last tap, at most
-constexpr std::int64_t most_laid_out = 1 << 22;  // samples of a band
-constexpr std::int64_t most_offset = 1 << 30;    // bytes
+constexpr int read_beyond = 3;                  // samples that are read behind the last tap, at most
+constexpr std::int64_t max_laid_out = 1 << 22;  // samples of a band
+constexpr std::int64_t max_offset = 1 << 30;    // bytes
 // Footprints that are done together may differ by this much of the kernel's reach; their lines are even in between, and
 // so the footprints themselves are not quite: by less than the spare twentieth that is looked at.
-constexpr double most_off = 0.25, spare = 1.05;
+constexpr double max_off = 0.25, spare = 1.05;
 
 /// The whole number below, and what is left; any number, even none, becomes one that fits an int.
 struct Place {
@@ -43,7 +43,7 @@ double length_of(const Matrix2& m, int row) {
 
 }  // namespace
 
-WidenedSampler::WidenedSampler(const Image& source, Kernel kernel, Edge edge)
+WidenedSampler::WidenedSampler(const Image& source, Kernel kernel, BorderMode edge)
     : source_(source),
       wide_(ShrinkingKernel::of(kernel)),
       own_(ShrinkingKernel::not_widened(kernel)),
@@ -54,7 +54,8 @@ WidenedSampler::WidenedSampler(const Image& source, Kernel kernel, Edge edge)
       across_(means_.size()),
       down_(means_.size()) {}
 
-WidenedTaps WidenedSampler::taps_of(const Axes& axes, const Stretch& stretch, int begin, int end, bool& steady) const {
+WidenedTaps WidenedSampler::taps_of(const Axes& axes, const FootprintSpan& stretch, int begin, int end,
+                                    bool& steady) const {
   WidenedTaps taps;
   const Matrix2 &first = stretch.from.to_result, &last = stretch.to.to_result;
   const auto line = [&](int row, int column) -> WidenedTaps::Line {
@@ -90,7 +91,7 @@ WidenedTaps WidenedSampler::taps_of(const Axes& axes, const Stretch& stretch, in
   const auto band = [&](int row) -> WidenedTaps::Band {
     const double off = 0.5 * (std::abs(b(row, 0) - a(row, 0)) * (half_width + 2) +
                               std::abs(b(row, 1) - a(row, 1)) * (half_height + 2));
-    steady = steady && off < most_off * end_along(row);
+    steady = steady && off < max_off * end_along(row);
     return {static_cast<float>((a(row, 0) + b(row, 0)) / 2), static_cast<float>((a(row, 1) + b(row, 1)) / 2),
             static_cast<float>(end_along(row) + off)};
   };
@@ -115,7 +116,7 @@ void mix_in(double from, double step, const WidenedSampler::Points& points, int 
 
 }  // namespace
 
-void WidenedSampler::along_u(bool wide_v, const Stretch& stretch, const Points& points, float* out,
+void WidenedSampler::along_u(bool wide_v, const FootprintSpan& stretch, const Points& points, float* out,
                              std::ptrdiff_t apart) {
   const ShrinkingKernel& v = wide_v ? wide_ : own_;
   const double from = stretch.from.wide_u, to = stretch.to.wide_u;
@@ -126,7 +127,7 @@ void WidenedSampler::along_u(bool wide_v, const Stretch& stretch, const Points& 
   mix_in(from, (to - from) / stretch.pixels, points, source_.bands(), across_.data(), WidenedTaps::pixels, out, apart);
 }
 
-void WidenedSampler::sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart) {
+void WidenedSampler::sample(const FootprintSpan& stretch, const Points& points, float* out, std::ptrdiff_t apart) {
   if (area_) return part({wide_, wide_}, stretch, 0, stretch.pixels, points, out, apart);
   const double from = stretch.from.wide_v, to = stretch.to.wide_v;
   const bool all_wide = std::min(from, to) >= 1;
@@ -136,7 +137,7 @@ void WidenedSampler::sample(const Stretch& stretch, const Points& points, float*
   mix_in(from, (to - from) / stretch.pixels, points, source_.bands(), down_.data(), WidenedTaps::pixels, out, apart);
 }
 
-void WidenedSampler::part(const Axes& axes, const Stretch& stretch, int begin, int end, const Points& points,
+void WidenedSampler::part(const Axes& axes, const FootprintSpan& stretch, int begin, int end, const Points& points,
                           float* out, std::ptrdiff_t apart) {
   // Parts are those of the whole stretch, so that a pixel is the same whichever of its neighbours are asked for.
   const int from = std::max(begin, points.first), to = std::min(end, points.first + points.count);
@@ -171,12 +172,11 @@ void WidenedSampler::under(const Axes& axes, WidenedTaps& taps, const Points& po
   const Image& source = source_;
   const std::int64_t row_bytes = source.height() > 1 ? source.bytes(0, 1) - source.bytes(0, 0) : 0;
   const bool inside = box.x >= 0 && box.y >= 0 && box.x + box.width <= source.width() &&
-                      box.y + box.height <= source.height() && box.height * row_bytes < most_offset;
+                      box.y + box.height <= source.height() && box.height * row_bytes < max_offset;
   if (inside) {
     weigh(axes, taps, points.count,
           {source.bytes(0, box.y) + box.x * sample_bytes_, row_bytes, row_bytes * source.height()}, box);
-  } else if (points.count > 1 &&
-             area > std::min(most_laid_out, points.count * taps.columns * std::int64_t{taps.rows})) {
+  } else if (points.count > 1 && area > std::min(max_laid_out, points.count * taps.columns * std::int64_t{taps.rows})) {
     // Apart, they take less laying out.
     const int half = points.count / 2;
     under(axes, taps, {points.first, half, points.x, points.y}, out, apart);

@@ -35,10 +35,10 @@ struct WidenedTaps {
 /// Interpolates points with the widened kernel laid along their footprints, in vector code.
 class WidenedSampler {
  public:
-  WidenedSampler(const Image& source, Kernel kernel, Edge edge);
+  WidenedSampler(const Image& source, Kernel kernel, BorderMode edge);
 
   /// Up to 16 neighbouring pixels: footprints change evenly from the first one's to that of the one behind the last.
-  struct Stretch {
+  struct FootprintSpan {
     const Footprint &from, &to;
     int pixels;
   };
@@ -49,7 +49,7 @@ class WidenedSampler {
   };
   /// The value of each band at the points, bands `apart` from each other in `out`. Along each axis of the footprint the
   /// kernel's own width and the widened one have the shares that the footprint says.
-  void sample(const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart);
+  void sample(const FootprintSpan& stretch, const Points& points, float* out, std::ptrdiff_t apart);
 
  private:
   /// The samples of a box, in bytes from row to row and from band to band.
@@ -61,9 +61,9 @@ class WidenedSampler {
   struct Axes {
     const ShrinkingKernel &u, &v;
   };
-  WidenedTaps taps_of(const Axes& axes, const Stretch& stretch, int begin, int end, bool& steady) const;
-  void along_u(bool wide_v, const Stretch& stretch, const Points& points, float* out, std::ptrdiff_t apart);
-  void part(const Axes& axes, const Stretch& stretch, int begin, int end, const Points& points, float* out,
+  WidenedTaps taps_of(const Axes& axes, const FootprintSpan& stretch, int begin, int end, bool& steady) const;
+  void along_u(bool wide_v, const FootprintSpan& stretch, const Points& points, float* out, std::ptrdiff_t apart);
+  void part(const Axes& axes, const FootprintSpan& stretch, int begin, int end, const Points& points, float* out,
             std::ptrdiff_t apart);
   void under(const Axes& axes, WidenedTaps& taps, const Points& points, float* out, std::ptrdiff_t apart);
   void weigh(const Axes& axes, WidenedTaps& taps, int count, const Samples& samples, const Region& box);
@@ -72,7 +72,7 @@ class WidenedSampler {
   const Image& source_;
   const ShrinkingKernel &wide_, &own_;
   bool area_;
-  Edge edge_;
+  BorderMode edge_;
   std::ptrdiff_t sample_bytes_;
   std::array<int, WidenedTaps::pixels> columns_, rows_;  // of the taps that pixels count from
   std::vector<std::byte> laid_out_;

@@ -18,22 +18,22 @@ namespace HWY_NAMESPACE {
 #if HWY_TARGET != HWY_SCALAR
 /// Distances of a block's lanes along one axis.
 struct Lanes {
-  Count v[word_vectors];
+  Count v[int16_vectors];
 };
 
 /// Blocks of a straight row, along one axis: what lanes are apart from each other is the same in all of them.
 template <int most>
-class SlantedBlock {
+class LineBlock {
  public:
   /// From where pixel 0 stands, and what the place changes by from pixel to pixel beside stepping along, in units of
   /// 2^-32 px; from block to block they go `step` pixels along.
-  SlantedBlock(std::int64_t start, std::int64_t change, int step) {
-    const std::int64_t end = apart(change, word_block - 1), low = std::min<std::int64_t>(end, 0);
-    alignas(64) std::uint16_t distances[word_block];
-    for (int k = 0; k < word_block; ++k) distances[k] = static_cast<std::uint16_t>(apart(change, k) - low);
-    for (std::size_t i = 0; i < word_vectors; ++i) apart_.v[i] = hn::Load(count_tag, distances + i * word_lanes);
+  LineBlock(std::int64_t start, std::int64_t change, int step) {
+    const std::int64_t end = apart(change, int16_block - 1), low = std::min<std::int64_t>(end, 0);
+    alignas(64) std::uint16_t distances[int16_block];
+    for (int k = 0; k < int16_block; ++k) distances[k] = static_cast<std::uint16_t>(apart(change, k) - low);
+    for (std::size_t i = 0; i < int16_vectors; ++i) apart_.v[i] = hn::Load(count_tag, distances + i * int16_lanes);
     at_ = start + half + low * (std::int64_t{1} << coarser);
-    by_ = word_block * (change + step * (std::int64_t{1} << 32));
+    by_ = int16_block * (change + step * (std::int64_t{1} << 32));
     upright_to_ = one_place<most> - 1U - static_cast<std::uint32_t>(std::abs(end));
   }
   /// Goes on by some blocks.
@@ -45,7 +45,7 @@ class SlantedBlock {
   HWY_INLINE Lanes lanes() const {
     const auto base = hn::Set(count_tag, static_cast<std::uint16_t>(part()));
     Lanes out;
-    for (std::size_t i = 0; i < word_vectors; ++i) out.v[i] = hn::Add(apart_.v[i], base);
+    for (std::size_t i = 0; i < int16_vectors; ++i) out.v[i] = hn::Add(apart_.v[i], base);
     return out;
   }
 
@@ -60,22 +60,22 @@ class SlantedBlock {
 };
 
 /// How lanes of a block that bends stand to its middle: t = −1 to 15/16 along the chord, t^2 − 1, and t (t^2 − 1).
-struct BentShape {
-  alignas(64) std::int16_t along[word_block], sag[word_block], twist[word_block];
-  constexpr BentShape() : along(), sag(), twist() {
-    for (int k = 0; k < word_block; ++k) {
-      const int t = k - word_block / 2, square = t * t - 256;  // in 16ths, in 256ths
+struct CurvedShape {
+  alignas(64) std::int16_t along[int16_block], sag[int16_block], twist[int16_block];
+  constexpr CurvedShape() : along(), sag(), twist() {
+    for (int k = 0; k < int16_block; ++k) {
+      const int t = k - int16_block / 2, square = t * t - 256;  // in 16ths, in 256ths
       along[k] = static_cast<std::int16_t>(t * 2048);
       sag[k] = static_cast<std::int16_t>(square * 128);
       twist[k] = static_cast<std::int16_t>(t * square * 8);
     }
   }
 };
-inline constexpr BentShape bent_shape;
+inline constexpr CurvedShape bent_shape;
 
 /// The lanes of a stretch's blocks.
 template <int blocks, bool twisted, int most>
-struct BentLanes {
+struct CurvedLanes {
   HWY_INLINE Lanes x(int k) const { return along(k); }
   HWY_INLINE Lanes y(int k) const { return along(k + blocks); }
   /// Middle, half, sag and twist of the blocks along x, then along y.
@@ -83,12 +83,12 @@ struct BentLanes {
 
  private:
   HWY_INLINE Lanes along(int i) const {
-    const auto word = [&](int part) HWY_ATTR { return hn::Set(word_tag, static_cast<std::int16_t>(parts[part][i])); };
+    const auto word = [&](int part) HWY_ATTR { return hn::Set(int16_tag, static_cast<std::int16_t>(parts[part][i])); };
     const Word middle = word(0), half = word(1), sag = word(2);
     Lanes out;
-    for (std::size_t v = 0; v < word_vectors; ++v) {
+    for (std::size_t v = 0; v < int16_vectors; ++v) {
       const auto share = [&](const std::int16_t* of, Word whole)
-                             HWY_ATTR { return hn::MulFixedPoint15(hn::Load(word_tag, of + v * word_lanes), whole); };
+                             HWY_ATTR { return hn::MulFixedPoint15(hn::Load(int16_tag, of + v * int16_lanes), whole); };
       auto sum = hn::Add(hn::Add(middle, share(bent_shape.along, half)), share(bent_shape.sag, sag));
       if constexpr (twisted) sum = hn::Add(sum, share(bent_shape.twist, word(3)));
       out.v[v] = hn::BitCast(count_tag, sum);
@@ -100,10 +100,10 @@ struct BentLanes {
 /// The blocks of a stretch of a row that bends. Along each axis a block's lanes stand, beside going along,
 /// middle + half t + sag (t^2 − 1) + twist t (t^2 − 1) from its first tap; `twisted` says whether the last counts.
 template <int blocks, bool twisted>
-class BentStretch {
+class CurvedSpan {
  public:
   /// Cubics from place to place, with the changes over the stretch that those tell.
-  HWY_INLINE BentStretch(const CoursePlace& from, const CoursePlace& to) {
+  HWY_INLINE CurvedSpan(const GridPlace& from, const GridPlace& to) {
     constexpr double rounding = 1.0 / 8192, last = 15.0 / 16;
     near_ = true;
     for (std::size_t i = 0; i < 2 * blocks; i += hn::Lanes(all)) {
@@ -145,12 +145,12 @@ class BentStretch {
   bool near() const { return near_; }
   /// For which lanes() a block's would do: 1, 2, or 3 for none.
   int most(int k) const { return std::max(spread(k), spread(k + blocks)); }
-  std::int64_t left(int k) const { return static_cast<std::int64_t>(first_[k]) + k * word_block; }
+  std::int64_t left(int k) const { return static_cast<std::int64_t>(first_[k]) + k * int16_block; }
   std::int64_t top(int k) const { return static_cast<std::int64_t>(first_[k + blocks]); }
   /// Distances of the lanes.
   template <int most>
-  HWY_INLINE BentLanes<blocks, twisted, most> lanes() const {
-    BentLanes<blocks, twisted, most> out;
+  HWY_INLINE CurvedLanes<blocks, twisted, most> lanes() const {
+    CurvedLanes<blocks, twisted, most> out;
     const hn::Rebind<std::int32_t, decltype(all)> whole;
     const auto unit = hn::Set(all, one_place<most>), above = hn::Set(all, 65536.5);
     for (int part = 0; part < 3 + twisted; ++part)
@@ -171,7 +171,7 @@ class BentStretch {
       constexpr double n = blocks;
       for (int i = 0; i < 2 * blocks; ++i) {
         const double from = i % blocks / n, to = (i % blocks + 1) / n;
-        goes[i] = i < blocks ? n * word_block : 0;
+        goes[i] = i < blocks ? n * int16_block : 0;
         half_b[i] = (to * to - from * from) / 2;
         half_c[i] = (to * to * to - from * from * from) / 2;
         middle[i] = (from + to) / 2;

@@ -5,8 +5,8 @@
 
 namespace fexel {
 
-void copy_edged(const Image& source, const Region& box, Edge edge, std::uint8_t* out, std::ptrdiff_t stride,
-                std::ptrdiff_t plane) {
+void copy_with_border(const Image& source, const Region& box, BorderMode edge, std::uint8_t* out, std::ptrdiff_t stride,
+                      std::ptrdiff_t plane) {
   const int right = box.x + box.width;
   const int begin = std::clamp(0, box.x, right), end = std::clamp(source.width(), begin, right);
   for (int band = 0; band < source.bands(); ++band, out += plane)

@@ -13,7 +13,7 @@ inline bool holds(const Image& image, const Region& box) {
 
 /// Copies what the box covers of a byte picture; beyond the picture, what the edge rule reads there (fill and extend:
 /// the pixel at the edge). Rows of the copy are `stride` bytes apart and bands `plane`.
-void copy_edged(const Image& source, const Region& box, Edge edge, std::uint8_t* out, std::ptrdiff_t stride,
-                std::ptrdiff_t plane);
+void copy_with_border(const Image& source, const Region& box, BorderMode edge, std::uint8_t* out, std::ptrdiff_t stride,
+                      std::ptrdiff_t plane);
 
 }  // namespace fexel

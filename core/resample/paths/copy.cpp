@@ -113,7 +113,7 @@ class BandMove {
     const int j = region_.y + y;
     T* to = target(y);
     const auto inside = span(x0, x1, y);
-    const bool painted = edge_ != Edge::fill;
+    const bool painted = edge_ != BorderMode::fill;
     const auto read = [&](int i) {
       const int sx = folded(m_.xx * i + m_.xy * j + m_.x0, source_.width(), edge_);
       const int sy = folded(m_.yx * i + m_.yy * j + m_.y0, source_.height(), edge_);
@@ -137,7 +137,7 @@ class BandMove {
   const PixelMove& m_;
   const Clip& clip_;
   Region region_;
-  Edge edge_;
+  BorderMode edge_;
   T fill_;
   int band_;
   const T* origin_;
@@ -147,9 +147,9 @@ class BandMove {
 
 }  // namespace
 
-std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result, Stride stride) {
-  if (!(pull(2, 2) > 0)) return std::nullopt;
-  const Matrix3 m = pull / pull(2, 2);
+std::optional<PixelMove> whole_pixel_move(const Matrix3& inverse_map, Size result, Stride stride) {
+  if (!(inverse_map(2, 2) > 0)) return std::nullopt;
+  const Matrix3 m = inverse_map / inverse_map(2, 2);
   int a, b, c, d, x0, y0;
   if (!nearly_whole(m(0, 0), a) || !nearly_whole(m(0, 1), b) || !nearly_whole(m(1, 0), c) || !nearly_whole(m(1, 1), d))
     return std::nullopt;
@@ -163,7 +163,7 @@ std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result, Stri
   whole << a, b, x0 - (a + b - 1) / 2.0, c, d, y0 - (c + d - 1) / 2.0, 0, 0, 1;
   for (const Point corner : {Point{0, 0}, Point{double(result.width), 0}, Point{0, double(result.height)},
                              Point{double(result.width), double(result.height)}}) {
-    const auto p = Map::apply(pull, corner);
+    const auto p = Map::apply(inverse_map, corner);
     const auto q = Map::apply(whole, corner);
     if (!p || distance(*p, *q) > 1e-6) return std::nullopt;
   }

@@ -19,10 +19,9 @@ struct Stride {
   bool operator==(const Stride&) const = default;
 };
 
-/// The whole-pixel move that `pull` (result to source) is, when it differs from one by at most 1e-6 px at every corner
-/// of the result; otherwise nothing.
-/// With a stride above 1, the move that takes every such pixel.
-std::optional<PixelMove> whole_pixel_move(const Matrix3& pull, Size result, Stride stride = {});
+/// The whole-pixel move that `inverse_map` (result to source) is, when it differs from one by at most 1e-6 px at every
+/// corner of the result; otherwise nothing. With a stride above 1, the move that takes every such pixel.
+std::optional<PixelMove> whole_pixel_move(const Matrix3& inverse_map, Size result, Stride stride = {});
 
 /// Copies the pixels of `region` (half-open rows y0 to y1 of it, counted from its top) into `out`. Pixels outside
 /// `clip` are filled, or extended, as `resampling` says.

@@ -20,7 +20,7 @@ using Bytes = hn::Repartition<std::uint8_t, Signed>;
 using Pair = hn::Vec<Pairs>;
 constexpr Pairs pair_tag;
 constexpr Bytes byte_tag;
-constexpr std::size_t vector_groups = word_lanes / SlantedLines::group;
+constexpr std::size_t vector_groups = int16_lanes / DigitalLines::group;
 
 /// What the groups of a vector read, 16 bytes each.
 HWY_INLINE hn::Vec<Bytes> windows(const std::uint8_t* const* groups, std::ptrdiff_t offset) {
@@ -35,7 +35,7 @@ HWY_INLINE hn::Vec<Bytes> windows(const std::uint8_t* const* groups, std::ptrdif
 
 /// Lanes with even numbers from the lower halves of `even`, with odd ones from the upper halves of `odd`.
 HWY_INLINE Word either(Pair even, Pair odd) {
-  return hn::OddEven(hn::BitCast(word_tag, odd), hn::BitCast(word_tag, even));
+  return hn::OddEven(hn::BitCast(int16_tag, odd), hn::BitCast(int16_tag, even));
 }
 HWY_INLINE Pair pairs(Word words) {
   return hn::BitCast(pair_tag, words);
@@ -44,11 +44,11 @@ HWY_INLINE Pair pairs(Word words) {
 /// Interpolates a vector of a line. Samples are read as pairs of words, 256 (sample − 128), which two taps' weights are
 /// multiplied with at once; even and odd lanes by themselves.
 template <class W>
-class SlantedTaps {
+class LineTaps {
  public:
   static constexpr int taps = W::taps, pairs_of_taps = taps / 2;
   /// Distances of even and odd lanes from their group's first tap, in units of 2^-15 px.
-  HWY_INLINE SlantedTaps(const W& weights, Pair e, Pair o) {
+  HWY_INLINE LineTaps(const W& weights, Pair e, Pair o) {
     const auto t = hn::And(either(e, hn::ShiftLeft<16>(o)), all_of(0x7fff));
     Word w[taps];
     weights(t, w);
@@ -84,22 +84,22 @@ class SlantedTaps {
   }
   static HWY_INLINE Pair taken(hn::Vec<Bytes> samples, Pair index, Word weights, Pair sum) {
     auto none = hn::Zero(pair_tag);
-    const auto words = hn::BitCast(word_tag, hn::TableLookupBytesOr0(samples, hn::BitCast(byte_tag, index)));
+    const auto words = hn::BitCast(int16_tag, hn::TableLookupBytesOr0(samples, hn::BitCast(byte_tag, index)));
     return hn::ReorderWidenMulAccumulate(pair_tag, words, weights, sum, none);
   }
   Pair even_index_[pairs_of_taps], odd_index_[pairs_of_taps];
   Word even_weights_[pairs_of_taps], odd_weights_[pairs_of_taps];
 };
 
-/// Where a line begins: see SlantedLines.
-struct SlantedBegin {
-  alignas(64) std::int32_t first[2 * SlantedLines::groups], part[2 * SlantedLines::groups];
-  HWY_INLINE SlantedBegin(const SlantedLines& cell, int line, bool bent) {
-    using Eight = hn::CappedTag<double, 2 * SlantedLines::groups>;
+/// Where a line begins: see DigitalLines.
+struct LineBegin {
+  alignas(64) std::int32_t first[2 * DigitalLines::groups], part[2 * DigitalLines::groups];
+  HWY_INLINE LineBegin(const DigitalLines& cell, int line, bool bent) {
+    using Eight = hn::CappedTag<double, 2 * DigitalLines::groups>;
     constexpr Eight eight;
     constexpr hn::Rebind<std::int32_t, Eight> whole;
     const auto l = hn::Set(eight, line);
-    for (std::size_t i = 0; i < 2 * SlantedLines::groups; i += hn::MaxLanes(eight)) {
+    for (std::size_t i = 0; i < 2 * DigitalLines::groups; i += hn::MaxLanes(eight)) {
       const auto of = [&](std::size_t power) HWY_ATTR { return hn::Load(eight, cell.begins[power].data() + i); };
       const auto curve = bent ? hn::MulAdd(hn::MulAdd(of(3), l, of(2)), l, of(1)) : of(1);
       const auto at = hn::MulAdd(curve, l, of(0)), floor = hn::Floor(at);
@@ -112,7 +112,7 @@ struct SlantedBegin {
 
 /// Distances of a vector's lanes along a line.
 template <bool bent>
-HWY_INLINE Pair lanes_at(const std::array<std::array<float, SlantedLines::lanes / 2>, 4>& of, std::size_t from,
+HWY_INLINE Pair lanes_at(const std::array<std::array<float, DigitalLines::lanes / 2>, 4>& of, std::size_t from,
                          int line) {
   const hn::Rebind<float, Pairs> tag;
   const auto power = [&](std::size_t i) HWY_ATTR { return hn::Load(tag, of[i].data() + from); };
@@ -123,13 +123,13 @@ HWY_INLINE Pair lanes_at(const std::array<std::array<float, SlantedLines::lanes 
 
 /// All lines of a cell, band by band; says whether any sample was clamped, which are noted a bit each.
 template <class W, int down, bool bent>
-HWY_NOINLINE bool RunSlanted(const SlantedLines& cell, const SlantedSource& source, std::uint8_t* out,
-                             std::uint32_t* beyond) {
+HWY_NOINLINE bool RunDigitalLines(const DigitalLines& cell, const LineSource& source, std::uint8_t* out,
+                                  std::uint32_t* beyond) {
   const W weights;
   bool any = false;
   // Of each vector of lanes: the parts of its groups, which are added to all lanes.
-  alignas(64) std::int32_t group_parts[SlantedLines::lanes / 2];
-  for (int i = 0; i < SlantedLines::lanes / 2; ++i) group_parts[i] = 0x03020100 + 0x04040404 * (i / 4);
+  alignas(64) std::int32_t group_parts[DigitalLines::lanes / 2];
+  for (int i = 0; i < DigitalLines::lanes / 2; ++i) group_parts[i] = 0x03020100 + 0x04040404 * (i / 4);
   // What is read some lines later, for the first time.
   const auto after = [&](int lines) {
     const int rows = static_cast<int>(lines * source.row_step) + (source.row_step > 0 ? W::taps + down - 1 : 0);
@@ -137,10 +137,10 @@ HWY_NOINLINE bool RunSlanted(const SlantedLines& cell, const SlantedSource& sour
   };
   constexpr int lines_ahead = 12;
   const std::ptrdiff_t ahead = after(lines_ahead);
-  constexpr std::size_t groups = SlantedLines::groups;
+  constexpr std::size_t groups = DigitalLines::groups;
   // A line's begin is worked out while the one before it is interpolated.
-  SlantedBegin begins[2] = {{cell, 0, bent}, {cell, 1, bent}};
-  const auto starts = [&](const SlantedBegin& begin, const std::uint8_t** in) HWY_ATTR {
+  LineBegin begins[2] = {{cell, 0, bent}, {cell, 1, bent}};
+  const auto starts = [&](const LineBegin& begin, const std::uint8_t** in) HWY_ATTR {
     for (std::size_t g = 0; g < groups; ++g)
       in[g] = source.origin + begin.first[groups + g] * source.stride + begin.first[g];
   };
@@ -149,19 +149,19 @@ HWY_NOINLINE bool RunSlanted(const SlantedLines& cell, const SlantedSource& sour
   for (int l = -W::taps; l < lines_ahead; ++l)
     for (const std::uint8_t* group : {in[0], in[groups - 1]}) hwy::Prefetch(group + after(l));
   for (int l = 0; l < cell.lines; ++l) {
-    const SlantedBegin& begin = begins[l % 2];
+    const LineBegin& begin = begins[l % 2];
     starts(begin, in);
     for (const std::uint8_t* group : {in[0], in[groups - 1]}) hwy::Prefetch(group + ahead);
-    for (std::size_t v = 0; v < word_vectors; ++v) {
-      const std::size_t from = v * word_lanes / 2;
+    for (std::size_t v = 0; v < int16_vectors; ++v) {
+      const std::size_t from = v * int16_lanes / 2;
       const auto of_group = hn::Load(pair_tag, group_parts + from);
-      const auto lanes = [&](const SlantedLines::Lanes& of, const std::int32_t* parts, auto unit) HWY_ATTR {
+      const auto lanes = [&](const DigitalLines::Lanes& of, const std::int32_t* parts, auto unit) HWY_ATTR {
         const auto part = hn::ShiftRight<15 - unit()>(hn::TableLookupBytes(hn::LoadDup128(pair_tag, parts), of_group));
         return std::pair{hn::Add(lanes_at<bent>(of.even, from, l), part),
                          hn::Add(lanes_at<bent>(of.odd, from, l), part)};
       };
       const auto [even, odd] = lanes(cell.right, begin.part, std::integral_constant<int, 15>());
-      const SlantedTaps<W> taps(weights, even, odd);
+      const LineTaps<W> taps(weights, even, odd);
       const auto [below_even, below_odd] =
           lanes(cell.below, begin.part + groups, std::integral_constant<int, place_bits<down>>());
       const RowWeights<W, down> rows(weights, hn::BitCast(count_tag, either(below_even, hn::ShiftLeft<16>(below_odd))));
@@ -171,29 +171,29 @@ HWY_NOINLINE bool RunSlanted(const SlantedLines& cell, const SlantedSource& sour
             [&](int r) HWY_ATTR { return taps.line(windows(in + v * vector_groups, plane + r * source.stride)); });
         // Lines are rounded down and their signs are turned: sums are half a unit too much.
         const auto samples = to_samples(sum, 63);
-        const std::ptrdiff_t place = static_cast<std::ptrdiff_t>(band) * SlantedLines::most_lines + l;
+        const std::ptrdiff_t place = static_cast<std::ptrdiff_t>(band) * DigitalLines::max_lines + l;
         if constexpr (W::taps > 2) {
           const auto outside = beyond_bytes(samples);
           if (HWY_UNLIKELY(!hn::AllFalse(count_tag, outside)))
             any = hn::StoreMaskBits(count_tag, outside,
-                                    reinterpret_cast<std::uint8_t*>(beyond + place) + v * word_lanes / 8) > 0;
+                                    reinterpret_cast<std::uint8_t*>(beyond + place) + v * int16_lanes / 8) > 0;
         }
-        put_bytes(samples, out + place * SlantedLines::lanes + static_cast<std::ptrdiff_t>(v * word_lanes));
+        put_bytes(samples, out + place * DigitalLines::lanes + static_cast<std::ptrdiff_t>(v * int16_lanes));
       }
     }
-    begins[l % 2] = SlantedBegin(cell, l + 2, bent);
+    begins[l % 2] = LineBegin(cell, l + 2, bent);
   }
   return any;
 }
 
-bool RunSlantedLines(Kernel kernel, const SlantedLines& cell, const SlantedSource& source, std::uint8_t* out,
-                     std::uint32_t* beyond) {
+bool RunLinesOfTile(Kernel kernel, const DigitalLines& cell, const LineSource& source, std::uint8_t* out,
+                    std::uint32_t* beyond) {
   bool any = false;
-  with_word_weights(kernel, [&](auto weights) {
+  with_int16_weights(kernel, [&](auto weights) {
     using W = decltype(weights);
-    const auto run = cell.most_down > 1 ? RunSlanted<W, 2, true>
-                     : cell.bent        ? RunSlanted<W, 1, true>
-                                        : RunSlanted<W, 1, false>;
+    const auto run = cell.max_down > 1 ? RunDigitalLines<W, 2, true>
+                     : cell.bent       ? RunDigitalLines<W, 1, true>
+                                       : RunDigitalLines<W, 1, false>;
     any = run(cell, source, out, beyond);
   });
   return any;
@@ -211,7 +211,7 @@ HWY_INLINE void cubic_through(double f0, double f1, double f2, double f3, double
 /// The paths of a cell's lanes along one axis, as cubics of the line's number.
 class LanePaths {
  public:
-  static constexpr int lanes = SlantedLines::lanes;
+  static constexpr int lanes = DigitalLines::lanes;
   /// As cubics of the row, from the places of 4 x 4 pixels of the cell, row by row.
   HWY_INLINE LanePaths(const std::array<double, 16>& places, int rows) {
     double along[4][4], both[4][4];
@@ -263,8 +263,8 @@ class LanePaths {
     }
     return high - low;
   }
-  HWY_INLINE void write(double one, SlantedLines::Lanes& out) const {
-    for (std::size_t b = 0; b <= SlantedLines::order; ++b)
+  HWY_INLINE void write(double one, DigitalLines::Lanes& out) const {
+    for (std::size_t b = 0; b <= DigitalLines::order; ++b)
       for (std::size_t k = 0; k < lanes; k += 2) {
         out.even[b][k / 2] = static_cast<float>(one * of_[b][k]);
         out.odd[b][k / 2] = static_cast<float>(one * of_[b][k + 1]);
@@ -272,7 +272,7 @@ class LanePaths {
   }
 
  private:
-  static constexpr hn::CappedTag<double, SlantedLines::group> tag{};
+  static constexpr hn::CappedTag<double, DigitalLines::group> tag{};
   using V = hn::Vec<decltype(tag)>;
   static constexpr int at_once = static_cast<int>(hn::MaxLanes(tag));
   static HWY_INLINE V set(double v) { return hn::Set(tag, v); }
@@ -290,9 +290,9 @@ class LanePaths {
 
 /// Lays a cell's lines along the rows of the source, from the places of 4 x 4 of its pixels; false where lanes stand
 /// too far from each other.
-bool LaySlantedLines(const std::array<double, 16>& xs, const std::array<double, 16>& ys, int taps, SlantedLines& cell) {
-  constexpr int lanes = SlantedLines::lanes;
-  constexpr double hair = 0.01;
+bool LayDigitalLines(const std::array<double, 16>& xs, const std::array<double, 16>& ys, int taps, DigitalLines& cell) {
+  constexpr int lanes = DigitalLines::lanes;
+  constexpr double tolerance_px = 0.01;
   const double middle_row = (cell.rows - 1) / 2.0;
   LanePaths x(xs, cell.rows), y(ys, cell.rows);
   alignas(64) double steps[lanes];
@@ -304,7 +304,7 @@ bool LaySlantedLines(const std::array<double, 16>& xs, const std::array<double, 
     steps[k] = std::nearbyint((y.at(k, middle_row) - start) / slope);
     least = std::min(least, steps[k]), most = std::max(most, steps[k]);
   }
-  if (!(most - least <= SlantedLines::most_steps)) return false;
+  if (!(most - least <= DigitalLines::max_steps)) return false;
   cell.lines = cell.rows + static_cast<int>(most - least);
   for (std::size_t k = 0; k < lanes; ++k) {
     steps[k] -= least;
@@ -317,62 +317,63 @@ bool LaySlantedLines(const std::array<double, 16>& xs, const std::array<double, 
     for (std::size_t b = 0; b < 4; ++b) cell.begins[b][static_cast<std::size_t>(i)] = path[b];
   };
   double below = 0;
-  for (int g = 0; g < SlantedLines::groups; ++g) {
-    const int from = g * SlantedLines::group, to = from + SlantedLines::group;
+  for (int g = 0; g < DigitalLines::groups; ++g) {
+    const int from = g * DigitalLines::group, to = from + DigitalLines::group;
     const bool rises = x.at(to - 1, cell.lines / 2) > x.at(from, cell.lines / 2);
-    if (!(x.settle(from, to, rises ? from : to - 1, steps, cell.rows, path) < SlantedLines::reads - taps - hair))
+    if (!(x.settle(from, to, rises ? from : to - 1, steps, cell.rows, path) <
+          DigitalLines::reads - taps - tolerance_px))
       return false;
     keep(g);
     below = std::max(below, y.settle(from, to, from, steps, cell.rows, path));
-    keep(SlantedLines::groups + g);
+    keep(DigitalLines::groups + g);
   }
-  cell.most_down = below < 1 - hair ? 1 : 2;
+  cell.max_down = below < 1 - tolerance_px ? 1 : 2;
   x.write(0x1p15, cell.right);
-  y.write(cell.most_down == 1 ? 0x1p15 : 0x1p14, cell.below);
-  return below < 2 - hair;
+  y.write(cell.max_down == 1 ? 0x1p15 : 0x1p14, cell.below);
+  return below < 2 - tolerance_px;
 }
 
 /// Lanes of lines go up by their steps, so that lines become rows, which are written. `lines` is used up.
-void StraightenLines(const SlantedLines& cell, std::uint8_t* lines, std::uint8_t* out, std::ptrdiff_t out_stride) {
+void StraightenLines(const DigitalLines& cell, std::uint8_t* lines, std::uint8_t* out, std::ptrdiff_t out_stride) {
   using All = hn::CappedTag<std::uint8_t, 64>;
-  using Row = hn::CappedTag<std::uint8_t, SlantedLines::lanes>;
+  using Row = hn::CappedTag<std::uint8_t, DigitalLines::lanes>;
   constexpr All all;
   constexpr Row row;
   constexpr std::size_t at_once = hn::MaxLanes(all), row_at_once = hn::MaxLanes(row);
   const auto goes = [&](auto tag, int step) HWY_ATTR {
     alignas(64) std::uint8_t bits[hn::MaxLanes(tag)];
-    for (std::size_t i = 0; i < hn::MaxLanes(tag); ++i) bits[i] = cell.steps[i % SlantedLines::lanes] & step ? 255 : 0;
+    for (std::size_t i = 0; i < hn::MaxLanes(tag); ++i) bits[i] = cell.steps[i % DigitalLines::lanes] & step ? 255 : 0;
     return hn::MaskFromVec(hn::Load(tag, bits));
   };
   const int longest = cell.lines - cell.rows;
   for (int step = 2; step <= longest; step *= 2) {
     const auto here = goes(all, step);
-    const std::size_t end = static_cast<std::size_t>(cell.lines) * SlantedLines::lanes;
-    const std::size_t on = static_cast<std::size_t>(step) * SlantedLines::lanes;
+    const std::size_t end = static_cast<std::size_t>(cell.lines) * DigitalLines::lanes;
+    const std::size_t on = static_cast<std::size_t>(step) * DigitalLines::lanes;
     for (std::size_t i = 0; i + on < end; i += at_once)
       hn::Store(hn::IfThenElse(here, hn::Load(all, lines + i + on), hn::Load(all, lines + i)), all, lines + i);
   }
-  static_assert(row_at_once == SlantedLines::lanes);
+  static_assert(row_at_once == DigitalLines::lanes);
   const auto here = goes(row, 1);
-  for (int r = 0; r < cell.rows; ++r, lines += SlantedLines::lanes, out += out_stride)
-    hn::Store(hn::IfThenElse(here, hn::Load(row, lines + SlantedLines::lanes), hn::Load(row, lines)), row, out);
+  for (int r = 0; r < cell.rows; ++r, lines += DigitalLines::lanes, out += out_stride)
+    hn::Store(hn::IfThenElse(here, hn::Load(row, lines + DigitalLines::lanes), hn::Load(row, lines)), row, out);
 }
 /// Rows of 32 become columns; as many as there are squares.
 void TurnLines(const std::uint8_t* in, int rows, std::uint8_t* out, std::ptrdiff_t out_stride) {
   constexpr int side = square_side<std::uint8_t>;
   for (int r = 0; r < rows; r += side)
-    for (int k = 0; k < SlantedLines::lanes; k += side)
-      turn_one_square(in + r * SlantedLines::lanes + k, SlantedLines::lanes, out + k * out_stride + r, out_stride);
+    for (int k = 0; k < DigitalLines::lanes; k += side)
+      turn_one_square(in + r * DigitalLines::lanes + k, DigitalLines::lanes, out + k * out_stride + r, out_stride);
 }
 #else
 // One pixel at a time, lines gain nothing.
-bool LaySlantedLines(const std::array<double, 16>&, const std::array<double, 16>&, int, SlantedLines&) {
+bool LayDigitalLines(const std::array<double, 16>&, const std::array<double, 16>&, int, DigitalLines&) {
   return false;
 }
-bool RunSlantedLines(Kernel, const SlantedLines&, const SlantedSource&, std::uint8_t*, std::uint32_t*) {
+bool RunLinesOfTile(Kernel, const DigitalLines&, const LineSource&, std::uint8_t*, std::uint32_t*) {
   return false;
 }
-void StraightenLines(const SlantedLines&, std::uint8_t*, std::uint8_t*, std::ptrdiff_t) {}
+void StraightenLines(const DigitalLines&, std::uint8_t*, std::uint8_t*, std::ptrdiff_t) {}
 void TurnLines(const std::uint8_t*, int, std::uint8_t*, std::ptrdiff_t) {}
 #endif
 }  // namespace HWY_NAMESPACE

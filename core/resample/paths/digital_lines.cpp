@@ -15,7 +15,7 @@
 namespace fexel {
 
 /// The samples that lines are interpolated from.
-struct SlantedSource {
+struct LineSource {
   const std::uint8_t* origin;  // pixel (0, 0) of the first band
   std::ptrdiff_t stride, plane;
   int bands;
@@ -31,14 +31,14 @@ struct SlantedSource {
 #if HWY_ONCE
 namespace fexel {
 
-HWY_EXPORT(LaySlantedLines);
-HWY_EXPORT(RunSlantedLines);
+HWY_EXPORT(LayDigitalLines);
+HWY_EXPORT(RunLinesOfTile);
 HWY_EXPORT(StraightenLines);
 HWY_EXPORT(TurnLines);
 
 namespace {
 
-using Lines = SlantedLines;
+using Lines = DigitalLines;
 
 int taps_of(Kernel kernel) {
   return kernel == Kernel::cubic ? 4 : kernel == Kernel::lanczos3 ? 6 : 2;
@@ -46,7 +46,7 @@ int taps_of(Kernel kernel) {
 
 }  // namespace
 
-Point SlantedLines::place(int lane, int row) const {
+Point DigitalLines::place(int lane, int row) const {
   const auto index = static_cast<std::size_t>(lane);
   const double line = row + steps[index];
   const auto begin = [&](std::size_t i) {
@@ -57,10 +57,11 @@ Point SlantedLines::place(int lane, int row) const {
     return ((of[3][index / 2] * line + of[2][index / 2]) * line + of[1][index / 2]) * line + of[0][index / 2];
   };
   return {begin(index / group) + on(right) * 0x1p-15,
-          begin(groups + index / group) + on(below) * (most_down == 1 ? 0x1p-15 : 0x1p-14)};
+          begin(groups + index / group) + on(below) * (max_down == 1 ? 0x1p-15 : 0x1p-14)};
 }
 
-SlantedTile::SlantedTile(const TilePlan& plan, Edge edge) : plan_(plan), source_(*plan.plain), edge_(edge) {
+DigitalLineSampler::DigitalLineSampler(const TilePlan& plan, BorderMode edge)
+    : plan_(plan), source_(*plan.plain), edge_(edge) {
   const int across = (plan.whole.width + side - 1) / side, down = (plan.whole.height + side - 1) / side,
             bands = source_.bands();
   columns_ = across * side / Lines::lanes;
@@ -71,12 +72,12 @@ SlantedTile::SlantedTile(const TilePlan& plan, Edge edge) : plan_(plan), source_
   beyond_.assign(static_cast<std::size_t>(bands * result_.height()) * static_cast<std::size_t>(result_.width() / 32),
                  0);
   // Lines are made rows by reading a little beyond the last.
-  slanted_ = take_block(static_cast<std::size_t>((bands * Lines::most_lines + 2) * Lines::lanes));
-  over_.assign(static_cast<std::size_t>(bands * Lines::most_lines), 0);
+  digital_lines_ = take_block(static_cast<std::size_t>((bands * Lines::max_lines + 2) * Lines::lanes));
+  over_.assign(static_cast<std::size_t>(bands * Lines::max_lines), 0);
 }
 
 /// Lays the lines of the cell at (x, y) of the tile; false where they cannot be, or are off by more than a hair.
-bool SlantedTile::lay_lines(int x, int y, bool upright, Lines& lines) const {
+bool DigitalLineSampler::lay_lines(int x, int y, bool upright, Lines& lines) const {
   const auto place = [&](double lane, double row) {
     return plan_.place(
         {plan_.whole.x + x + 0.5 + (upright ? lane : row), plan_.whole.y + y + 0.5 + (upright ? row : lane)});
@@ -90,22 +91,23 @@ bool SlantedTile::lay_lines(int x, int y, bool upright, Lines& lines) const {
     xs[i] = at->x - 0.5, ys[i] = at->y - 0.5;
   }
   const int taps = taps_of(plan_.plain_kernel), middle = taps / 2 - 1;
-  if (!HWY_DYNAMIC_DISPATCH(LaySlantedLines)(xs, ys, taps, lines)) return false;
+  if (!HWY_DYNAMIC_DISPATCH(LayDigitalLines)(xs, ys, taps, lines)) return false;
   // Rows that are far apart in the source share nothing.
-  if (const Region box = reads(lines); box.width > most_read || box.height > most_read) return false;
+  if (const Region box = reads(lines); box.width > max_read || box.height > max_read) return false;
   if (!lines.bent) return true;
-  constexpr double hair = 0x1p-13;
+  constexpr double tolerance_px = 0x1p-13;
   for (const auto& [lane, row] : {std::pair{5, lines.rows / 6}, {26, lines.rows * 5 / 6}, {16, lines.rows / 2}}) {
     const auto at = place(lane, row);
     const Point there = lines.place(lane, row);
-    if (!at || !(std::abs(there.x + middle + 0.5 - at->x) < hair && std::abs(there.y + middle + 0.5 - at->y) < hair))
+    if (!at || !(std::abs(there.x + middle + 0.5 - at->x) < tolerance_px &&
+                 std::abs(there.y + middle + 0.5 - at->y) < tolerance_px))
       return false;
   }
   return true;
 }
 
 /// What lines read, lanes beside the cell and all.
-Region SlantedTile::reads(const Lines& lines) const {
+Region DigitalLineSampler::reads(const Lines& lines) const {
   std::array<double, 2 * Lines::groups> low, high;
   const double last = lines.lines - 1;
   for (std::size_t i = 0; i < low.size(); ++i) {
@@ -128,37 +130,37 @@ Region SlantedTile::reads(const Lines& lines) const {
     return static_cast<int>(std::floor(*std::max_element(high.begin() + from, high.begin() + from + Lines::groups)));
   };
   const int x = least(0), y = least(Lines::groups);
-  return {x, y, most(0) + Lines::reads - x, most(Lines::groups) + taps_of(plan_.plain_kernel) + lines.most_down - y};
+  return {x, y, most(0) + Lines::reads - x, most(Lines::groups) + taps_of(plan_.plain_kernel) + lines.max_down - y};
 }
 
 /// Interpolates the cell at (x, y) of the tile.
-void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
+void DigitalLineSampler::fill(const Lines& lines, int x, int y, bool upright) {
   const Region box = reads(lines);
   const int bands = source_.bands();
-  SlantedSource from{source_.row<std::uint8_t>(0, 0),
-                     source_.stride<std::uint8_t>(),
-                     source_.stride<std::uint8_t>() * source_.height(),
-                     bands,
-                     0,
-                     0};
+  LineSource from{source_.row<std::uint8_t>(0, 0),
+                  source_.stride<std::uint8_t>(),
+                  source_.stride<std::uint8_t>() * source_.height(),
+                  bands,
+                  0,
+                  0};
   if (!holds(source_, box)) {
     from.stride = box.width, from.plane = from.stride * box.height;
     around_.resize(static_cast<std::size_t>(from.plane * bands));
-    copy_edged(source_, box, edge_, around_.data(), from.stride, from.plane);
+    copy_with_border(source_, box, edge_, around_.data(), from.stride, from.plane);
     from.origin = around_.data() - box.y * from.stride - box.x;
   }
   const auto step = [&](std::size_t i) { return lines.begins[1][i] + lines.lines * lines.begins[2][i]; };
   from.row_step = step(Lines::groups), from.step = step(0);
-  std::uint8_t* const slanted = reinterpret_cast<std::uint8_t*>(slanted_.get());
-  const bool any_beyond = HWY_DYNAMIC_DISPATCH(RunSlantedLines)(plan_.plain_kernel, lines, from, slanted, over_.data());
+  std::uint8_t* const slanted = reinterpret_cast<std::uint8_t*>(digital_lines_.get());
+  const bool any_beyond = HWY_DYNAMIC_DISPATCH(RunLinesOfTile)(plan_.plain_kernel, lines, from, slanted, over_.data());
   for (int band = 0; band < bands; ++band) {
-    std::uint8_t* in = slanted + static_cast<std::ptrdiff_t>(band) * Lines::most_lines * Lines::lanes;
+    std::uint8_t* in = slanted + static_cast<std::ptrdiff_t>(band) * Lines::max_lines * Lines::lanes;
     std::uint8_t* out = result_.row<std::uint8_t>(band, y) + x;
     const std::ptrdiff_t stride = result_.stride<std::uint8_t>();
     if (upright) {
       HWY_DYNAMIC_DISPATCH(StraightenLines)(lines, in, out, stride);
     } else {
-      alignas(64) std::array<std::uint8_t, static_cast<std::size_t>(Lines::most_rows * Lines::lanes)> turned;
+      alignas(64) std::array<std::uint8_t, static_cast<std::size_t>(Lines::max_rows * Lines::lanes)> turned;
       HWY_DYNAMIC_DISPATCH(StraightenLines)(lines, in, turned.data(), Lines::lanes);
       HWY_DYNAMIC_DISPATCH(TurnLines)(turned.data(), lines.rows, out, stride);
     }
@@ -167,9 +169,9 @@ void SlantedTile::fill(const Lines& lines, int x, int y, bool upright) {
 }
 
 /// Notes which pixels of a cell were clamped.
-void SlantedTile::note_beyond(const Lines& lines, int band, int x, int y, bool upright) {
+void DigitalLineSampler::note_beyond(const Lines& lines, int band, int x, int y, bool upright) {
   for (int l = 0; l < lines.lines; ++l) {
-    std::uint32_t& over = over_[static_cast<std::size_t>(band * Lines::most_lines + l)];
+    std::uint32_t& over = over_[static_cast<std::size_t>(band * Lines::max_lines + l)];
     for (; over != 0; over &= over - 1) {
       const int lane = std::countr_zero(over), r = l - lines.steps[static_cast<std::size_t>(lane)];
       if (r < 0 || r >= lines.rows) continue;
@@ -182,7 +184,7 @@ void SlantedTile::note_beyond(const Lines& lines, int band, int x, int y, bool u
 }
 
 /// Samples of [begin, end) that were clamped.
-std::int64_t SlantedTile::clamped_in(int band, int row, int begin, int end) const {
+std::int64_t DigitalLineSampler::clamped_in(int band, int row, int begin, int end) const {
   const std::uint32_t* bits = beyond_.data() + (band * result_.height() + row) * (result_.width() / 32);
   std::int64_t count = 0;
   for (int word = begin / 32; word * 32 < end; ++word) {
@@ -196,7 +198,7 @@ std::int64_t SlantedTile::clamped_in(int band, int row, int begin, int end) cons
 }
 
 /// Interpolates a square of the tile, in cells as long as its sides, or its quarters where these have to be shorter.
-void SlantedTile::fill_square(int x, int y, int size) {
+void DigitalLineSampler::fill_square(int x, int y, int size) {
   constexpr int part = Lines::lanes;
   // Lanes go along the result's rows where it turns less that way.
   const auto slope = plan_.slope({plan_.whole.x + x + 0.5 * size, plan_.whole.y + y + 0.5 * size});
@@ -220,8 +222,8 @@ void SlantedTile::fill_square(int x, int y, int size) {
     std::fill_n(&state_at(x, row), cells, laid == cells ? State::done : State::left);
 }
 
-void SlantedTile::write(int x, int y, int count, const RowTarget& target, std::vector<Stretch>& rest,
-                        std::int64_t& clamped) {
+void DigitalLineSampler::write(int x, int y, int count, const RowTarget& target, std::vector<PixelSpan>& rest,
+                               std::int64_t& clamped) {
   const int row = y - plan_.whole.y;
   for (int begin = x - plan_.whole.x, end = begin + count; begin < end;) {
     int to = begin;

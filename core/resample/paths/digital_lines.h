@@ -11,15 +11,15 @@
 namespace fexel {
 
 /// The lines of a cell, which is 32 lanes wide: lane k of line l is the pixel of lane k and row l − steps[k].
-struct SlantedLines {
-  static constexpr int lanes = 32, most_rows = 128, most_steps = 48;
-  static constexpr int most_lines = most_rows + most_steps;
+struct DigitalLines {
+  static constexpr int lanes = 32, max_rows = 128, max_steps = 48;
+  static constexpr int max_lines = max_rows + max_steps;
   /// Lanes that read the same 16 samples of a row of the source.
   static constexpr int group = 8, groups = lanes / group, reads = 16;
   static constexpr int order = 3;
 
   alignas(64) std::array<std::uint8_t, lanes> steps{};
-  int rows = most_rows, lines = 0;  ///< lines = rows + the longest step
+  int rows = max_rows, lines = 0;  ///< lines = rows + the longest step
   /// Where groups begin, as polynomials of the line's number: the first samples that they read, and then their first
   /// rows. What is beyond whole numbers adds to the distances below.
   alignas(64) std::array<std::array<double, 2 * groups>, order + 1> begins{};
@@ -30,43 +30,43 @@ struct SlantedLines {
   };
   Lanes right, below;
   bool bent = false;  ///< whether the polynomials count: else lines are straight and alike
-  int most_down = 1;  ///< lanes are less than so many rows, 1 or 2, and one more below the first
+  int max_down = 1;   ///< lanes are less than so many rows, 1 or 2, and one more below the first
   /// Where the taps of a pixel of the cell begin, as its line says.
   Point place(int lane, int row) const;
 };
 
 /// A tile of a result, interpolated in cells when they are first asked for.
-class SlantedTile {
+class DigitalLineSampler {
  public:
-  SlantedTile(const TilePlan& plan, Edge edge);
-  /// As interpolate_words(), for pixels of the tile.
-  void write(int x, int y, int count, const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+  DigitalLineSampler(const TilePlan& plan, BorderMode edge);
+  /// As interpolate_int16(), for pixels of the tile.
+  void write(int x, int y, int count, const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 
  private:
-  static constexpr int side = SlantedLines::most_rows;  // of squares that are filled at once
-  static constexpr int most_read = 1024;                // pixels across and down that a cell may read
+  static constexpr int side = DigitalLines::max_rows;  // of squares that are filled at once
+  static constexpr int max_read = 1024;                // pixels across and down that a cell may read
   enum class State : char { unasked, done, left };
   State& state_at(int x, int y) {
-    return states_[static_cast<std::size_t>(y / SlantedLines::lanes * columns_ + x / SlantedLines::lanes)];
+    return states_[static_cast<std::size_t>(y / DigitalLines::lanes * columns_ + x / DigitalLines::lanes)];
   }
   void fill_square(int x, int y, int size);
-  bool lay_lines(int x, int y, bool upright, SlantedLines& lines) const;
-  void fill(const SlantedLines& lines, int x, int y, bool upright);
-  Region reads(const SlantedLines& lines) const;
-  void note_beyond(const SlantedLines& lines, int band, int x, int y, bool upright);
+  bool lay_lines(int x, int y, bool upright, DigitalLines& lines) const;
+  void fill(const DigitalLines& lines, int x, int y, bool upright);
+  Region reads(const DigitalLines& lines) const;
+  void note_beyond(const DigitalLines& lines, int band, int x, int y, bool upright);
   std::int64_t clamped_in(int band, int row, int begin, int end) const;
 
   const TilePlan plan_;
   const Image& source_;
-  Edge edge_;
+  BorderMode edge_;
   int columns_ = 0;                                             // of squares of 32 x 32 pixels
   std::vector<State> states_;                                   // of the cells that those are in
-  std::array<SlantedLines, side / SlantedLines::lanes> lines_;  // of a square's cells
+  std::array<DigitalLines, side / DigitalLines::lanes> lines_;  // of a square's cells
   Image result_;
   std::vector<std::uint32_t> beyond_;  // samples of it that were clamped, one bit each
   bool any_beyond_ = false;
   std::vector<std::uint8_t> around_;  // samples that a cell reads
-  Block slanted_;                     // its lines
+  Block digital_lines_;               // its lines
   std::vector<std::uint32_t> over_;   // of the lines: lanes that were clamped
 };
 

@@ -25,7 +25,7 @@ class RowLoop {
              static_cast<std::ptrdiff_t>(rows_ahead * m(0, 1) / w);
   }
 
-  RowLoop(const Samples& samples, const CourseRow& row, const RowTarget& target, std::int64_t& clamped)
+  RowLoop(const Samples& samples, const MapGridRow& row, const RowTarget& target, std::int64_t& clamped)
       : samples_(samples),
         target_(target),
         clamped_(clamped),
@@ -33,13 +33,13 @@ class RowLoop {
                static_cast<std::ptrdiff_t>(rows_ahead * row.down.x)) {}
 
   /// Pixels [x, x + count) of a row that bends.
-  HWY_INLINE void follow(const CourseRow& row, int x, int count, std::vector<Stretch>& rest) {
+  HWY_INLINE void follow(const MapGridRow& row, int x, int count, std::vector<PixelSpan>& rest) {
     const auto [left, top, right, bottom] = room();
     for (int i = x; i < x + count;) {
       const auto stretch = static_cast<std::size_t>((i - row.first) / segment);
       const int begin = row.first + static_cast<int>(stretch) * segment;
       const int end = std::min(begin + segment, x + count);
-      const CoursePlace &from = row.places[stretch], &to = row.places[stretch + 1];
+      const GridPlace &from = row.places[stretch], &to = row.places[stretch + 1];
       // A cubic lies within its control points.
       const auto within = [](double a, double da, double db, double b, double low, double high) {
         return std::min({a, a + da / 3, b - db / 3, b}) > low && std::max({a, a + da / 3, b - db / 3, b}) < high;
@@ -54,7 +54,7 @@ class RowLoop {
   }
 
   /// A run of pixels whose places are given; false where one of them has to be left.
-  HWY_INLINE bool place(const Run& run) {
+  HWY_INLINE bool place(const SourcePoints& run) {
     const auto [left, top, right, bottom] = room();
     if (run.count < block) return false;
     for (std::size_t i = 0; i < static_cast<std::size_t>(run.count); ++i)
@@ -64,7 +64,7 @@ class RowLoop {
     return true;
   }
 
-  HWY_INLINE void run(int x, int count, std::vector<Stretch>& rest) {
+  HWY_INLINE void run(int x, int count, std::vector<PixelSpan>& rest) {
     const auto [left, top, right, bottom] = room();
     const auto [first, last] = walk_.inside(count, left, top, right, bottom);
     if (last - first < block) return leave(x, count, rest);
@@ -106,7 +106,7 @@ class RowLoop {
     constexpr double before = middle + 1.5, behind = taps - middle + 0.5;
     return {samples_.left + before, samples_.top + before, samples_.right - behind, samples_.bottom - behind};
   }
-  static void leave(int x, int count, std::vector<Stretch>& rest) {
+  static void leave(int x, int count, std::vector<PixelSpan>& rest) {
     if (count <= 0) return;
     if (!rest.empty() && rest.back().x + rest.back().count == x)
       rest.back().count += count;
@@ -239,12 +239,12 @@ class RowLoop {
   /// Pixels [first, last) of a straight row that is nearly level, a block at a time; returns where it ended. Its place
   /// is kept in whole numbers of 32 bits a pixel.
   HWY_INLINE int straight_blocks(int first, int last) {
-    const typename Walk::Line line = walk_.line(first);
+    const typename RowCoordinates::Line line = walk_.line(first);
     const double most = 1.0 / (block - 1), rise = std::abs(static_cast<double>(line.step_y)) * 0x1p-32,
                  drift = std::abs(static_cast<double>(line.step_x) * 0x1p-32 - 1);
     return drift > most || rise > most ? first : level_blocks(first, last, line);
   }
-  HWY_INLINE int level_blocks(int first, int last, typename Walk::Line line) {
+  HWY_INLINE int level_blocks(int first, int last, typename RowCoordinates::Line line) {
     constexpr int fine = 32, coarser = fine - fraction_bits;
     constexpr std::int64_t whole = std::int64_t{1} << fine, half = std::int64_t{1} << (coarser - 1);
     const std::int64_t drift = line.step_x - whole, drift_x = drift * (block - 1), drift_y = line.step_y * (block - 1);
@@ -304,26 +304,27 @@ class RowLoop {
   std::int64_t& clamped_;
   std::ptrdiff_t ahead_;
   int again_ = 0;  // pixels of the block that are already written
-  Walk walk_;
+  RowCoordinates walk_;
   W weights_;
 };
 
 template <class T, class W>
 HWY_NOINLINE void RunRow(const Samples& samples, const Matrix3& m, int x, int y, int count, const RowTarget& target,
-                         std::vector<Stretch>& rest, std::int64_t& clamped) {
+                         std::vector<PixelSpan>& rest, std::int64_t& clamped) {
   const double w = m(2, 0) * (x + 0.5) + m(2, 1) * (y + 0.5) + m(2, 2);
   RowLoop<T, W>(samples, w < 0 ? Matrix3(-m) : m, x, y, count, target, clamped).run(x, count, rest);
 }
 
 template <class T, class W>
-HWY_NOINLINE void FollowRow(const Samples& samples, const CourseRow& row, int x, int count, const RowTarget& target,
-                            std::vector<Stretch>& rest, std::int64_t& clamped) {
+HWY_NOINLINE void FollowRow(const Samples& samples, const MapGridRow& row, int x, int count, const RowTarget& target,
+                            std::vector<PixelSpan>& rest, std::int64_t& clamped) {
   RowLoop<T, W>(samples, row, target, clamped).follow(row, x, count, rest);
 }
 
 template <class T, class W>
-HWY_NOINLINE bool PlaceRun(const Samples& samples, const Run& run, const RowTarget& target, std::int64_t& clamped) {
-  return RowLoop<T, W>(samples, CourseRow{}, target, clamped).place(run);
+HWY_NOINLINE bool InterpolateAt(const Samples& samples, const SourcePoints& run, const RowTarget& target,
+                                std::int64_t& clamped) {
+  return RowLoop<T, W>(samples, MapGridRow{}, target, clamped).place(run);
 }
 
 /// Calls `body` with a sample type and weights.
@@ -338,24 +339,24 @@ HWY_INLINE auto with_weights(Depth depth, Kernel kernel, const Body& body) {
   });
 }
 
-void InterpolateAlong(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
-                      const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+void InterpolateAlong(const Samples& samples, Kernel kernel, const MapGridRow& row, int x, int count,
+                      const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped) {
   with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
     FollowRow<decltype(sample), decltype(weights)>(samples, row, x, count, target, rest, clamped);
   });
 }
 
-void InterpolateRow(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
-                    const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+void InterpolateRow(const Samples& samples, Kernel kernel, const Matrix3& inverse_map, int x, int y, int count,
+                    const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped) {
   with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
-    RunRow<decltype(sample), decltype(weights)>(samples, pull, x, y, count, target, rest, clamped);
+    RunRow<decltype(sample), decltype(weights)>(samples, inverse_map, x, y, count, target, rest, clamped);
   });
 }
 
-bool InterpolatePoints(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+bool InterpolatePoints(const Samples& samples, Kernel kernel, const SourcePoints& run, const RowTarget& target,
                        std::int64_t& clamped) {
   return with_weights(samples.depth, kernel, [&](auto sample, auto weights) {
-    return PlaceRun<decltype(sample), decltype(weights)>(samples, run, target, clamped);
+    return InterpolateAt<decltype(sample), decltype(weights)>(samples, run, target, clamped);
   });
 }
 

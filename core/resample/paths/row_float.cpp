@@ -33,17 +33,17 @@ Samples samples_of(const Image& image, int margin, bool read_margin) {
   return out;
 }
 
-void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
-                     const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
-  HWY_DYNAMIC_DISPATCH(InterpolateRow)(samples, kernel, pull, x, y, count, target, rest, clamped);
+void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& inverse_map, int x, int y, int count,
+                     const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped) {
+  HWY_DYNAMIC_DISPATCH(InterpolateRow)(samples, kernel, inverse_map, x, y, count, target, rest, clamped);
 }
 
-void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
-                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped) {
+void interpolate_along(const Samples& samples, Kernel kernel, const MapGridRow& row, int x, int count,
+                       const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped) {
   HWY_DYNAMIC_DISPATCH(InterpolateAlong)(samples, kernel, row, x, count, target, rest, clamped);
 }
 
-bool interpolate_points(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+bool interpolate_points(const Samples& samples, Kernel kernel, const SourcePoints& run, const RowTarget& target,
                         std::int64_t& clamped) {
   return HWY_DYNAMIC_DISPATCH(InterpolatePoints)(samples, kernel, run, target, clamped);
 }

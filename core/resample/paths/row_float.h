@@ -6,7 +6,7 @@
 #include "geometry/map.h"
 #include "image/image.h"
 #include "resample/coordinates/map_grid.h"
-#include "resample/coordinates/run.h"
+#include "resample/coordinates/source_points.h"
 #include "resample/kernels/kernel.h"
 
 namespace fexel {
@@ -30,27 +30,27 @@ struct RowTarget {
 };
 
 /// Pixels [x, x + count) of a row.
-struct Stretch {
+struct PixelSpan {
   int x, count;
 };
 
-/// Interpolates pixels [x, x + count) of result row y, whose centres `pull` maps into the samples (whose pixel centres
-/// are at halves), with a kernel's own width. Coordinates keep 2^-24 px. Pixels whose kernel reaches too close to the
-/// end of the samples, or whose map is too steep, are not written but appended to `rest`, left to right, for slower
-/// code. Adds the samples that the target's depth could not hold to `clamped`. The kernel is linear, cubic, lanczos3 or
-/// bspline3 (the last on spline coefficients). The error against double arithmetic is below 1e-6 of the sample range;
-/// flat samples stay what they are to the last bit.
-void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& pull, int x, int y, int count,
-                     const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+/// Interpolates pixels [x, x + count) of result row y, whose centres `inverse_map` maps into the samples (whose pixel
+/// centres are at halves), with a kernel's own width. Coordinates keep 2^-24 px. Pixels whose kernel reaches too close
+/// to the end of the samples, or whose map is too steep, are not written but appended to `rest`, left to right, for
+/// slower code. Adds the samples that the target's depth could not hold to `clamped`. The kernel is linear, cubic,
+/// lanczos3 or bspline3 (the last on spline coefficients). The error against double arithmetic is below 1e-6 of the
+/// sample range; flat samples stay what they are to the last bit.
+void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& inverse_map, int x, int y, int count,
+                     const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 
 /// The same for a row of a curved map, in stretches between the places of its course; pixels of stretches that are not
 /// sound are left to slower code, too.
-void interpolate_along(const Samples& samples, Kernel kernel, const CourseRow& row, int x, int count,
-                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+void interpolate_along(const Samples& samples, Kernel kernel, const MapGridRow& row, int x, int count,
+                       const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 
 /// The same for a run of pixels whose source coordinates are given; false, and nothing is written, where the kernel
 /// reaches too close to the end of the samples, or pixels stand too far from each other or are too few.
-bool interpolate_points(const Samples& samples, Kernel kernel, const Run& run, const RowTarget& target,
+bool interpolate_points(const Samples& samples, Kernel kernel, const SourcePoints& run, const RowTarget& target,
                         std::int64_t& clamped);
 
 /// The names of the instruction sets that interpolate_row() can use here, best first.

@@ -13,7 +13,7 @@ namespace fexel {
 /// What blocks read of a byte picture: the pixels of `box`, which may lie beyond the picture, where the edge rule says
 /// what is read (fill and extend: the pixel at the edge). Linear interpolation reads bytes, the picture's own where it
 /// holds the box; wider kernels read 16-bit numbers, 128 (sample − 128).
-class Words {
+class Int16Tile {
  public:
   /// Pixels that are interpolated together.
   static constexpr int block = 32;
@@ -24,7 +24,7 @@ class Words {
   /// What a bend within the tile may add to that.
   static constexpr int bent = 4;
   /// Rows are worked on in blocks that begin `phase` pixels before multiples of their length.
-  Words(const Image& source, Kernel kernel, Region box, Edge edge, int phase);
+  Int16Tile(const Image& source, Kernel kernel, Region box, BorderMode edge, int phase);
   int phase() const { return phase_; }
   const Region& box() const { return box_; }
   int bands() const { return bands_; }
@@ -38,7 +38,7 @@ class Words {
   }
 
  private:
-  void lay_out(const Image& source, Edge edge);
+  void lay_out(const Image& source, BorderMode edge);
 
   Region box_;
   int phase_, bands_;
@@ -50,10 +50,10 @@ class Words {
 /// As interpolate_row(), into bytes, with linear, cubic or lanczos3; also leaves what is too steep for it, and all of
 /// it on processors without vectors. Coordinates are right within 2^-14 px, and the unrounded value within 0.06 of a
 /// grey level.
-void interpolate_words(const Words& words, Kernel kernel, const Matrix3& pull, int x, int y, int count,
-                       const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+void interpolate_int16(const Int16Tile& words, Kernel kernel, const Matrix3& inverse_map, int x, int y, int count,
+                       const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 /// The same for a row of a curved map; see interpolate_along().
-void interpolate_words_along(const Words& words, Kernel kernel, const CourseRow& row, int x, int count,
-                             const RowTarget& target, std::vector<Stretch>& rest, std::int64_t& clamped);
+void interpolate_int16_along(const Int16Tile& words, Kernel kernel, const MapGridRow& row, int x, int count,
+                             const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 
 }  // namespace fexel

@@ -81,27 +81,27 @@ struct Reader {
   const T* origin;
   std::ptrdiff_t stride;
   int width, height, margin;
-  Edge edge;
-  Reader(const Image& image, int band, Edge rule, int pixels_around = 0)
+  BorderMode edge;
+  Reader(const Image& image, int band, BorderMode rule, int pixels_around = 0)
       : origin(image.row<T>(band, pixels_around) + pixels_around),
         stride(image.stride<T>()),
         width(image.width() - 2 * pixels_around),
         height(image.height() - 2 * pixels_around),
-        margin(rule == Edge::fill || rule == Edge::extend ? pixels_around : 0),
+        margin(rule == BorderMode::fill || rule == BorderMode::extend ? pixels_around : 0),
         edge(rule) {}
   bool holds(int x, int y, int columns, int rows) const {
     return x >= -margin && y >= -margin && x + columns <= width + margin && y + rows <= height + margin;
   }
   int place(int index, int count) const {
     if (index >= -margin && index < count + margin) return index;
-    if (edge == Edge::fill || edge == Edge::extend) return index < 0 ? -margin : count - 1 + margin;
+    if (edge == BorderMode::fill || edge == BorderMode::extend) return index < 0 ? -margin : count - 1 + margin;
     return folded(index, count, edge);
   }
   float at(int x, int y) const { return static_cast<float>(origin[place(y, height) * stride + place(x, width)]); }
 };
 
 template <class T>
-void nearest_run(const Reader<T>& source, const Run& run, float* out) {
+void nearest_run(const Reader<T>& source, const SourcePoints& run, float* out) {
   for (int i = 0; i < run.count; ++i) {
     const auto n = static_cast<std::size_t>(i);
     const int x = static_cast<int>(std::floor(bounded(run.x[n])));
@@ -111,7 +111,7 @@ void nearest_run(const Reader<T>& source, const Run& run, float* out) {
 }
 
 template <class T>
-void linear_run(const Reader<T>& source, const Run& run, float* out) {
+void linear_run(const Reader<T>& source, const SourcePoints& run, float* out) {
   for (int i = 0; i < run.count; ++i) {
     const Tap tx = tap_at(run.x[static_cast<std::size_t>(i)]);
     const Tap ty = tap_at(run.y[static_cast<std::size_t>(i)]);
@@ -135,7 +135,7 @@ void linear_run(const Reader<T>& source, const Run& run, float* out) {
 }
 
 template <class T, class Weights>
-void taps_run(const Reader<T>& source, const Weights& weights, const Run& run, float* out) {
+void taps_run(const Reader<T>& source, const Weights& weights, const SourcePoints& run, float* out) {
   constexpr int taps = Weights::taps;
   constexpr int middle = taps / 2 - 1;
   for (int i = 0; i < run.count; ++i) {
@@ -168,7 +168,7 @@ void taps_run(const Reader<T>& source, const Weights& weights, const Run& run, f
 
 }  // namespace
 
-void sample_plain(const Image& source, int band, Kernel kernel, Edge edge, const Run& run, float* out) {
+void sample_plain(const Image& source, int band, Kernel kernel, BorderMode edge, const SourcePoints& run, float* out) {
   if (kernel == Kernel::bspline3)
     return taps_run(Reader<float>(source, band, edge, prefilter_margin), SplineWeights(), run, out);
   visit_depth(source.depth(), [&](auto sample) {

@@ -13,7 +13,7 @@ namespace fexel {
 namespace HWY_NAMESPACE {
 
 /// Which pixel is read at an index that may lie outside; `around` of them outside have samples of their own.
-HWY_INLINE int place_along(int index, int count, int around, Edge edge) {
+HWY_INLINE int place_along(int index, int count, int around, BorderMode edge) {
   if (index >= -around && index < count + around) return index;
   if (around > 0) return index < 0 ? -around : count - 1 + around;
   return folded(index, count, edge);
@@ -31,7 +31,7 @@ class TileScaler {
         stride_(plan.source->stride<T>()),
         width_(plan.source->width() - 2 * plan.margin),
         height_(plan.source->height() - 2 * plan.margin),
-        around_(plan.edge == Edge::fill || plan.edge == Edge::extend ? plan.margin : 0) {}
+        around_(plan.edge == BorderMode::fill || plan.edge == BorderMode::extend ? plan.margin : 0) {}
 
   /// Leaves the tile's rows in buffers.result, one behind the other, each filled up to a multiple of four.
   void run() {

@@ -116,9 +116,9 @@ bool halves(const Taps& taps) {
   return std::ranges::all_of(taps.weights, [](float w) { return w == 0.5F; });
 }
 
-std::optional<Scaling> pure_scaling(const Matrix3& pull) {
-  if (!(pull(2, 2) > 0) || pull(2, 0) != 0 || pull(2, 1) != 0) return std::nullopt;
-  const Matrix3 m = pull / pull(2, 2);
+std::optional<Scaling> pure_scaling(const Matrix3& inverse_map) {
+  if (!(inverse_map(2, 2) > 0) || inverse_map(2, 0) != 0 || inverse_map(2, 1) != 0) return std::nullopt;
+  const Matrix3 m = inverse_map / inverse_map(2, 2);
   if (m(0, 1) != 0 || m(1, 0) != 0 || !(m(0, 0) > 0) || !(m(1, 1) > 0)) return std::nullopt;
   return Scaling{m(0, 0), m(0, 2), m(1, 1), m(1, 2)};
 }
@@ -138,15 +138,15 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
   constexpr int phases = 32;
   out.largest = 0;
   for (int phase = 0; phase < phases; ++phase) {
-    double plain_most = 0, wide_most = 0, plain_sum = 0, wide_sum = 0;
+    double plain_max = 0, wide_max = 0, plain_sum = 0, wide_sum = 0;
     for (int k = -most; k <= most; ++k) {
       const double x = k + static_cast<double>(phase) / phases;
       const double p = kernel.mix() < 1 ? kernel.plain(x) : 0, w = kernel.mix() > 0 ? kernel.wide(x) : 0;
       plain_sum += p, wide_sum += w;
-      plain_most = std::max(plain_most, std::abs(p)), wide_most = std::max(wide_most, std::abs(w));
+      plain_max = std::max(plain_max, std::abs(p)), wide_max = std::max(wide_max, std::abs(w));
     }
-    const double weight = (plain_sum != 0 ? (1 - kernel.mix()) * plain_most / plain_sum : 0) +
-                          (wide_sum != 0 ? kernel.mix() * wide_most / wide_sum : 0);
+    const double weight = (plain_sum != 0 ? (1 - kernel.mix()) * plain_max / plain_sum : 0) +
+                          (wide_sum != 0 ? kernel.mix() * wide_max / wide_sum : 0);
     out.largest = std::max(out.largest, static_cast<float>(weight));
   }
   constexpr float spare = 1.002F;  // between the places that were looked at
@@ -190,10 +190,10 @@ Taps axis_taps(const Resampling& resampling, bool spline, double scale, double o
   return out;
 }
 
-TapPairs tap_pairs(const Taps& taps, int most_bits, bool even) {
+TapPairs tap_pairs(const Taps& taps, int max_bits, bool even) {
   const float most = std::max(1e-3F, taps.largest);
   TapPairs out;
-  while (out.bits < most_bits && std::ldexp(most, out.bits + 1) < 32767) ++out.bits;
+  while (out.bits < max_bits && std::ldexp(most, out.bits + 1) < 32767) ++out.bits;
   out.pairs = taps.taps / 2 + 1;
   out.first.reserve(taps.first.size());
   out.weights.assign(taps.first.size() * static_cast<std::size_t>(out.pairs), 0);

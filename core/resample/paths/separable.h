@@ -14,7 +14,7 @@ struct Scaling {
   double scale_x, offset_x, scale_y, offset_y;
 };
 /// The scaling that a map (result to source) is, without turn, shear, mirror or perspective; otherwise nothing.
-std::optional<Scaling> pure_scaling(const Matrix3& pull);
+std::optional<Scaling> pure_scaling(const Matrix3& inverse_map);
 
 /// Taps along one axis: result pixel i reads source pixels first[i] to first[i] + taps − 1, `weights` holding `taps`
 /// numbers for each pixel, which sum to one.
@@ -37,8 +37,8 @@ struct TapPairs {
   std::vector<int> first;
   std::vector<std::int32_t> weights;  ///< `pairs` for each pixel
 };
-/// With as many bits as 16-bit numbers hold, but at most `most_bits`; `even` has every pixel begin with an even one.
-TapPairs tap_pairs(const Taps& taps, int most_bits, bool even);
+/// With as many bits as 16-bit numbers hold, but at most `max_bits`; `even` has every pixel begin with an even one.
+TapPairs tap_pairs(const Taps& taps, int max_bits, bool even);
 
 /// Whether every result pixel is the mean of two source pixels, side by side with the next one's.
 bool halves(const Taps& taps);
@@ -47,7 +47,7 @@ bool halves(const Taps& taps);
 struct ScalePlan {
   const Image* source = nullptr;
   int margin = 0;
-  Edge edge = Edge::fill;
+  BorderMode edge = BorderMode::fill;
   Region region;  ///< the part of the result that the taps are for
   Taps columns, rows;
   TapPairs column_pairs, row_pairs;  ///< for bytes

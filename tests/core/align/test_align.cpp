@@ -1,8 +1,8 @@
 #include <catch2/catch.hpp>
 
 #include "align/residual.h"
+#include "align/self_test.h"
 #include "align/sequence.h"
-#include "align/trial.h"
 #include "base/error.h"
 #include "tests/scene.h"
 
@@ -11,9 +11,10 @@ using namespace fexel::test;
 
 namespace {
 
-const Transforms transforms;
+const FftPlans transforms;
 
-Match match(const Image& reference, const Image& frame, Model model, Likeness likeness = Likeness::brightness) {
+Match match(const Image& reference, const Image& frame, Model model,
+            SimilarityMetric likeness = SimilarityMetric::brightness) {
   return match_frames(PreparedFrame(reference, 0, likeness, nullptr, Role::reference, {}),
                       PreparedFrame(frame, 0, likeness, nullptr, Role::moved, {}), {model, true}, transforms, {}, {});
 }
@@ -99,9 +100,9 @@ TEST_CASE("light, blur, strangers and flat frames are told apart") {
   CHECK(off(half) < 0.05);
 
   const Image black(size.width, size.height, 1, Depth::u8);
-  CHECK_THROWS_WITH(PreparedFrame(black, 0, Likeness::brightness, nullptr, Role::both, {}),
+  CHECK_THROWS_WITH(PreparedFrame(black, 0, SimilarityMetric::brightness, nullptr, Role::both, {}),
                     Catch::Contains("no texture"));
-  CHECK_THROWS_WITH(PreparedFrame(Image(9, 9, 1, Depth::u8), 0, Likeness::brightness, nullptr, Role::both, {}),
+  CHECK_THROWS_WITH(PreparedFrame(Image(9, 9, 1, Depth::u8), 0, SimilarityMetric::brightness, nullptr, Role::both, {}),
                     Catch::Contains("16 pixels"));
 }
 
@@ -118,8 +119,8 @@ TEST_CASE("masked pixels and those outside the region have no say") {
       std::copy_n(still.row<std::uint8_t>(0, y) + 130, 190, image->row<std::uint8_t>(0, y) + 130);
   Image use(size.width, size.height, 1, Depth::u8);
   for (int y = 0; y < size.height; ++y) std::fill_n(use.row<std::uint8_t>(0, y), 125, std::uint8_t{255});
-  const auto found = match_frames(PreparedFrame(reference, 0, Likeness::brightness, &use, Role::reference, {}),
-                                  PreparedFrame(frame, 0, Likeness::brightness, nullptr, Role::moved, {}),
+  const auto found = match_frames(PreparedFrame(reference, 0, SimilarityMetric::brightness, &use, Role::reference, {}),
+                                  PreparedFrame(frame, 0, SimilarityMetric::brightness, nullptr, Role::moved, {}),
                                   {Model::translation, true}, transforms, {}, {});
   CHECK(found.status != MatchStatus::failed);
   CHECK(distance_rms(found.matrix * lies, Matrix3::Identity(), size) < 0.02);
@@ -144,7 +145,7 @@ TEST_CASE("bands of unlike contrast are matched by their edges") {
       v = static_cast<std::uint16_t>(40000 / (1 + std::exp((v - 8120) / 900.0)) + 60);
     }
   for (const Image* band : {&inverted, &std::as_const(bent)}) {
-    const Match found = match(reference, *band, Model::similarity, Likeness::structure);
+    const Match found = match(reference, *band, Model::similarity, SimilarityMetric::structure);
     INFO(found.reason);
     CHECK(found.status != MatchStatus::failed);
     CHECK(distance_rms(found.matrix * lies, Matrix3::Identity(), size) < 0.1);
@@ -190,18 +191,18 @@ TEST_CASE("a frame that cannot be used is said, and the others are aligned") {
                              return frame_of(scene, lies[static_cast<std::size_t>(i)], size,
                                              i == 6 ? Depth::u16 : Depth::u8, 2, static_cast<unsigned>(i));
                            }};
-  for (const auto& [against, number] : {std::pair{Against::first, 0},
-                                        {Against::neighbour, 0},
-                                        {Against::network, 0},
-                                        {Against::frame, 4},
-                                        {Against::average, 0},
-                                        {Against::average, 2}}) {
+  for (const auto& [against, number] : {std::pair{ReferenceMode::first, 0},
+                                        {ReferenceMode::neighbour, 0},
+                                        {ReferenceMode::network, 0},
+                                        {ReferenceMode::frame, 4},
+                                        {ReferenceMode::average, 0},
+                                        {ReferenceMode::average, 2}}) {
     AlignOptions options;
     options.against = against;
     options.number = number;
     const Alignment found = align_frames(reader, options, {});
     INFO("against " << static_cast<int>(against));
-    const Matrix3 home = against == Against::frame ? lies[3] : Matrix3::Identity();
+    const Matrix3 home = against == ReferenceMode::frame ? lies[3] : Matrix3::Identity();
     for (const std::size_t i : {0U, 1U, 3U, 6U, 7U}) {
       INFO("frame " << i << " " << found.frames[i].reason);
       CHECK(found.frames[i].status == MatchStatus::ok);
@@ -215,7 +216,7 @@ TEST_CASE("a frame that cannot be used is said, and the others are aligned") {
     CHECK(found.frames[2].reason == "The file is cut short.");
   }
   AlignOptions beyond;
-  beyond.against = Against::frame;
+  beyond.against = ReferenceMode::frame;
   beyond.number = 9;
   CHECK_THROWS_WITH(align_frames(reader, beyond, {}), Catch::Contains("no frame 9"));
   std::stop_source stopped;
@@ -243,7 +244,7 @@ TEST_CASE("the network adjusts pairs as a plain least-squares solution does, and
                            }};
   AlignOptions options;
   options.match.model = Model::translation;
-  const auto drift = [&](Against against, double& stated) {
+  const auto drift = [&](ReferenceMode against, double& stated) {
     options.against = against;
     const Alignment found = align_frames(reader, options, {});
     double squares = 0;
@@ -256,8 +257,8 @@ TEST_CASE("the network adjusts pairs as a plain least-squares solution does, and
     return std::sqrt(squares / (count / 2.0));
   };
   double stated_neighbour = 0, stated_network = 0;
-  const double neighbour = drift(Against::neighbour, stated_neighbour),
-               network = drift(Against::network, stated_network);
+  const double neighbour = drift(ReferenceMode::neighbour, stated_neighbour),
+               network = drift(ReferenceMode::network, stated_network);
   INFO("neighbour " << neighbour << " network " << network);
   CHECK(network < neighbour / 3);
   // Errors add up as a random walk: what is stated at the end is of the size of what is seen.
@@ -272,7 +273,7 @@ TEST_CASE("the trial finds known motions, and says of a frame's noise and error 
   for (const Model model : {Model::translation, Model::rigid, Model::affine, Model::projective}) {
     AlignOptions options;
     options.match.model = model;
-    const Trial trial =
+    const SelfTest trial =
         try_known_motions(frame_of(scene, Matrix3::Identity(), size, Depth::u8, noise, 1), options, 6, 15, 3, {});
     INFO(name_of(model));
     REQUIRE(trial.rounds.size() == 6);
@@ -282,7 +283,7 @@ TEST_CASE("the trial finds known motions, and says of a frame's noise and error 
     CHECK(trial.error_px < 2 * trial.stated_px);
     CHECK(trial.error_px > 0.3 * trial.stated_px);
     CHECK(trial.seconds > 0);
-    for (const TrialRound& round : trial.rounds)
+    for (const SelfTestRound& round : trial.rounds)
       CHECK(distance_rms(round.found.matrix * round.moved, Matrix3::Identity(), size) ==
             Approx(round.error_px).epsilon(0.1));
   }
@@ -305,7 +306,7 @@ TEST_CASE("errors stay near the least that noise allows", "[long]") {
       }
     const double bound = std::sqrt(2.0) * basis.uncertainty(information.inverse());
     const PreparedFrame reference(frame_of(scene, Matrix3::Identity(), size, Depth::u8, noise, 1000), 0,
-                                  Likeness::brightness, nullptr, Role::reference, {});
+                                  SimilarityMetric::brightness, nullptr, Role::reference, {});
     std::mt19937 random(5);
     std::uniform_real_distribution<double> unit(-1, 1);
     constexpr int count = 60;
@@ -318,7 +319,7 @@ TEST_CASE("errors stay near the least that noise allows", "[long]") {
       const Match found =
           match_frames(reference,
                        PreparedFrame(frame_of(scene, lies, size, Depth::u8, noise, static_cast<unsigned>(k)), 0,
-                                     Likeness::brightness, nullptr, Role::moved, {}),
+                                     SimilarityMetric::brightness, nullptr, Role::moved, {}),
                        {model, true}, transforms, {}, {});
       REQUIRE(found.status == MatchStatus::ok);
       errors.push_back(basis.step_of(found.matrix * lies));
@@ -364,7 +365,7 @@ TEST_CASE("what still moves is found window by window, with its uncertainty, and
   Image frame = frame_of(scene, lies, size, Depth::u8, 2, 2, 0.9, 10);
   for (int y = 0; y < 70; ++y)
     for (int x = 0; x < 140; ++x) reference.row<std::uint8_t>(0, y)[x] = frame.row<std::uint8_t>(0, y)[x] = 77;
-  const ResidualField field = residual_field(reference, frame, 0, Likeness::brightness, 64, {});
+  const ResidualField field = residual_field(reference, frame, 0, SimilarityMetric::brightness, 64, {});
   REQUIRE(field.shifts.size() == 48);
   int covered = 0, sound = 0;
   double squares = 0;
@@ -387,13 +388,14 @@ TEST_CASE("what still moves is found window by window, with its uncertainty, and
   const double farthest = 0.002 * std::hypot(224, 160);  // the middle of a corner's window
   CHECK(std::hypot(field.farthest.moved.x, field.farthest.moved.y) == Approx(farthest).margin(0.05));
   // A frame and its own copy with other noise: nothing but noise is left, and its size is foretold.
-  const ResidualField still =
-      residual_field(frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 3),
-                     frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 4), 0, Likeness::brightness, 64, {});
+  const ResidualField still = residual_field(frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 3),
+                                             frame_of(scene, Matrix3::Identity(), size, Depth::u8, 2, 4), 0,
+                                             SimilarityMetric::brightness, 64, {});
   CHECK(still.sound == 48);
   CHECK(still.usual_px == Approx(still.expected_px).epsilon(0.3));
   CHECK(still.moving == 0);
-  CHECK_THROWS_AS(residual_field(reference, Image(64, 64, 1, Depth::u8), 0, Likeness::brightness, 64, {}), Error);
+  CHECK_THROWS_AS(residual_field(reference, Image(64, 64, 1, Depth::u8), 0, SimilarityMetric::brightness, 64, {}),
+                  Error);
 }
 
 TEST_CASE("frames that are nearly free of noise go with their mean, every one of them") {
@@ -405,7 +407,7 @@ TEST_CASE("frames that are nearly free of noise go with their mean, every one of
         frame_of(scene, translation(4 * i, -3 * i), size, Depth::u16, 3, static_cast<unsigned>(i), 100, 2000));
   const FrameReader reader{4, [&](int i, const Job&) { return frames[static_cast<std::size_t>(i)].clone(); }};
   AlignOptions options;
-  options.against = Against::average;
+  options.against = ReferenceMode::average;
   const Alignment found = align_frames(reader, options, {});
   for (int i = 0; i < 4; ++i) {
     const Match& match = found.frames[static_cast<std::size_t>(i)];

@@ -17,15 +17,15 @@ const char* whole = R"({
   "calibration": {"name": "bench", "pixel_size": [0.0125, 0.025], "unit": "mm", "uncertainty": 0.00002, "lens": "60 mm", "made": "2026-03-02"},
   "resample": {"kernel": "linear", "edge": "extend", "fill": [1, 2, 3], "antialias": false},
   "steps": [
-    {"step": "quarter", "turns": -3, "name": "upright"},
+    {"step": "rotate", "degrees": -270, "name": "upright"},
     {"step": "rectify", "corners": [[412.5, 300.0], [1890.2, 355.1], [1844.0, 1420.7], [380.3, 1290.9]], "width": 600, "height": 400, "unit": "mm", "pixel_size": 0.25, "extent": "reference"},
     {"step": "crop", "x": 100.5, "y": 50, "width": 2000, "height": 1400, "on": false},
     {"step": "crop", "ratio": [4, 3], "anchor": "top-left"},
     {"step": "crop", "to": "valid"},
     {"step": "mirror", "reverse": "y"},
-    {"step": "turn", "degrees": -1.82, "extent": "inside"},
-    {"step": "turn", "degrees": 400, "centre": [3.5, 4], "extent": "keep"},
-    {"step": "shift", "dx": 3.25, "dy": -4, "extent": "grow"},
+    {"step": "rotate", "degrees": -1.82, "extent": "inside"},
+    {"step": "rotate", "degrees": 400, "centre": [3.5, 4], "extent": "keep"},
+    {"step": "translate", "dx": 3.25, "dy": -4, "extent": "grow"},
     {"step": "resize", "width": 640, "height": 480, "when_shape_differs": "pad"},
     {"step": "resize", "height": 480},
     {"step": "resize", "scale": [0.5, 2]},
@@ -37,7 +37,7 @@ const char* whole = R"({
     {"step": "unwrap", "centre": [500, 480], "inner": 300, "outer": 420.5, "start": 12, "sweep": 350, "direction": "counter-clockwise", "true_radius": 400, "width": 2000, "height": 120},
     {"step": "bands", "take": [3, 1]},
     {"step": "bands", "take": "grey", "weights": [0.2, 0.8]},
-    {"step": "contrast", "tile": 32, "limit": 3},
+    {"step": "local-contrast", "tile": 32, "limit": 3},
     {"step": "highpass", "radius": 20},
     {"step": "denoise", "radius": 2, "method": "median"},
     {"step": "denoise", "radius": 2.5, "method": "gaussian"},
@@ -46,7 +46,7 @@ const char* whole = R"({
      "frames": [{"matrix": [[1, 0, 3.5], [0, 1, -2], [0, 0, 1]], "score": 0.98, "uncertainty_px": 0.004, "status": "ok"},
                 {"matrix": [[1, 0, 0], [0, 1, 0], [0, 0, 1]], "score": 0.1, "uncertainty_px": 0, "status": "failed", "reason": "It is another view."}]}
   ],
-  "probes": [{"probe": "gauge", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
+  "measurements": [{"measure": "length", "name": "strip 1", "station": 2, "points": [[500, 410], [811, 425]], "expected": 100, "unit": "mm"}]
 })";
 
 void check_refused(const std::string& text, const std::string& path, const std::string& value,
@@ -87,30 +87,46 @@ TEST_CASE("a chain is read to the last key, and written text reads back as the s
   CHECK(chain.resampling.kernel == Kernel::linear);
   CHECK(chain.resampling.fill == std::vector<double>{1, 2, 3});
   REQUIRE(chain.steps.size() == 26);
-  CHECK(std::get<QuarterStep>(chain.steps[0].kind).turns == -3);
+  CHECK(std::get<RotateStep>(chain.steps[0].kind).degrees == -270);
   CHECK(chain.steps[0].name == "upright");
   CHECK(std::get<RectifyStep>(chain.steps[1].kind).corners[2].x == 1844);
   CHECK_FALSE(chain.steps[2].on);
   CHECK(std::get<CropRatio>(std::get<CropStep>(chain.steps[3].kind).what).anchor == "top-left");
   CHECK(std::holds_alternative<CropValid>(std::get<CropStep>(chain.steps[4].kind).what));
-  CHECK(chain.gauges[0].expected == 100);
+  CHECK(std::get<LengthMeasurement>(chain.measurements[0].kind).expected == 100);
   CHECK(parse_chain(write_chain(chain)) == chain);
 }
 
 TEST_CASE("only the version is required, and defaults are those of the format", "[chain]") {
   const Chain chain = parse_chain(R"({"fexel": 1})");
   CHECK(chain.resampling.kernel == Kernel::cubic);
-  CHECK(chain.resampling.edge == Edge::fill);
+  CHECK(chain.resampling.edge == BorderMode::fill);
   CHECK(chain.resampling.antialias);
   CHECK(chain.steps.empty());
 }
 
+TEST_CASE("files of before are refused with the new words", "[chain]") {
+  const std::pair<const char*, const char*> renamed[] = {{"turn", "rotate"},
+                                                         {"quarter", "rotate"},
+                                                         {"shift", "translate"},
+                                                         {"reduce", "downsample"},
+                                                         {"contrast", "local-contrast"}};
+  for (const auto& [old, now] : renamed) {
+    const std::string quoted = std::string("\"") + old + "\"";
+    check_refused(step("{\"step\":" + quoted + "}"), "/steps/0/step", old, now);
+    CHECK(std::ranges::count(step_words(), old) == 0);
+    CHECK(std::ranges::count(step_words(), now) == 1);
+  }
+  check_refused(R"({"fexel":1,"probes":[{"probe":"gauge","station":0,"points":[[0,0],[1,1]]}]})", "/probes", "probes",
+                "measurements");
+}
+
 TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(step(R"({"step":"swirl"})"), "/steps/0/step", "swirl", "convolve or align");
-  check_refused(step(R"({"step":"quarter","turns":1,"angle":4})"), "/steps/0/angle", "4", "turns");
-  check_refused(step(R"({"step":"quarter"})"), "/steps/0/turns", "turns", "Add");
-  check_refused(step(R"({"step":"quarter","turns":"one"})"), "/steps/0/turns", "one", "whole number");
-  check_refused(step(R"({"step":"quarter","turns":1.5})"), "/steps/0/turns", "1.5", "whole number");
+  check_refused(step(R"({"step":"rotate","degrees":90,"angle":4})"), "/steps/0/angle", "4", "degrees");
+  check_refused(step(R"({"step":"rotate"})"), "/steps/0/degrees", "degrees", "Add");
+  check_refused(step(R"({"step":"rotate","degrees":"one"})"), "/steps/0/degrees", "one", "number");
+  check_refused(step(R"({"step":"downsample","factor":1.5})"), "/steps/0/factor", "1.5", "whole number");
   check_refused(rectify("[[0,0],[100,100],[100,0],[0,100]]"), "/steps/0/corners", "100", "top-left");
   check_refused(rectify("[[0,0],[100,0],[100,0],[0,100]]"), "/steps/0/corners", "2 and 3", "Move");
   check_refused(rectify("[[0,0],[50,0],[100,0],[0,100]]"), "/steps/0/corners", "one line", "Move");
@@ -126,11 +142,11 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
                 "number between");
   check_refused(step(R"({"step":"crop","x":0,"ratio":[1,1]})"), "/steps/0", "one way", "ratio");
   check_refused(step(R"({"step":"mirror","reverse":"z"})"), "/steps/0/reverse", "z", "x or y");
-  check_refused(step(R"({"step":"turn","degrees":"level"})"), "/steps/0/degrees", "level", "number");
-  check_refused(step(R"({"step":"turn","degrees":3,"extent":"huge"})"), "/steps/0/extent", "huge",
+  check_refused(step(R"({"step":"rotate","degrees":"level"})"), "/steps/0/degrees", "level", "number");
+  check_refused(step(R"({"step":"rotate","degrees":3,"extent":"huge"})"), "/steps/0/extent", "huge",
                 "grow, keep or inside");
-  check_refused(step(R"({"step":"shift","dx":3})"), "/steps/0/dy", "dy", "Add");
-  check_refused(step(R"({"step":"shift","dx":3,"dy":1,"extent":"inside"})"), "/steps/0/extent", "inside",
+  check_refused(step(R"({"step":"translate","dx":3})"), "/steps/0/dy", "dy", "Add");
+  check_refused(step(R"({"step":"translate","dx":3,"dy":1,"extent":"inside"})"), "/steps/0/extent", "inside",
                 "keep or grow");
   check_refused(step(R"({"step":"resize"})"), "/steps/0", "one way", "scale");
   check_refused(step(R"({"step":"resize","width":9,"scale":2})"), "/steps/0", "one way", "scale");
@@ -164,7 +180,7 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
                 "", "");
   check_refused(step(R"({"step":"align","frames":[{"matrix":[[1,0,0],[0,1,0],[0,0,1]],"status":"good"}]})"),
                 "/steps/0/frames/0/status", "good", "weak");
-  check_refused(step(R"({"step":"contrast","tile":2})"), "/steps/0/tile", "2", "whole number");
+  check_refused(step(R"({"step":"local-contrast","tile":2})"), "/steps/0/tile", "2", "whole number");
   check_refused(R"({"fexel":1,"steps":[)", "/steps/0", "not JSON", "JSON");
   check_refused("corners: 4", "/", "not JSON", "JSON");
   check_refused("[]", "/", "[]", "object");
@@ -173,9 +189,9 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
   check_refused(R"({"fexel":1,"fexel":1})", "/fexel", "twice", "Keep one");
   check_refused(R"({"fexel":1,"resample":{"kernel":"sharp"}})", "/resample/kernel", "sharp",
                 "nearest, linear, cubic, lanczos3, bspline3 or area");
-  check_refused(R"({"fexel":1,"probes":[{"probe":"gauge","station":3,"points":[[0,0],[1,1]]}]})", "/probes/0/station",
-                "3", "from 0");
-  check_refused(R"({"fexel":1,"steps":[{"step":"quarter","turns":1}, 7]})", "/steps/1", "7", "step");
+  check_refused(R"({"fexel":1,"measurements":[{"measure":"length","station":3,"points":[[0,0],[1,1]]}]})",
+                "/measurements/0/station", "3", "from 0");
+  check_refused(R"({"fexel":1,"steps":[{"step":"rotate","degrees":90}, 7]})", "/steps/1", "7", "step");
 }
 
 TEST_CASE("deep nesting and mutated chains end in a sentence", "[chain]") {
@@ -237,7 +253,15 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   CHECK(accepted_keys(R"({"fexel":1,"resample":{"nonsense":1}})") == keys_of(top.at("resample")));
   CHECK(accepted_keys(R"({"fexel":1,"calibration":{"nonsense":1}})") == keys_of(top.at("calibration")));
   CHECK(accepted_keys(R"({"fexel":1,"sources":[{"nonsense":1}]})") == keys_of(top.at("sources").at("items")));
-  CHECK(accepted_keys(R"({"fexel":1,"probes":[{"nonsense":1}]})") == keys_of(top.at("probes").at("items")));
+  std::set<std::string> kinds;
+  for (const auto& entry : top.at("measurements").at("items").at("oneOf")) {
+    const auto& definition = schema.at("$defs").at(std::string(entry.at("$ref")).substr(8));
+    kinds.insert(definition.at("properties").at("measure").at("const"));
+    const std::string text = R"({"fexel":1,"measurements":[{"measure":")" + *kinds.rbegin() + R"(","nonsense":1}]})";
+    CHECK(accepted_keys(text) == keys_of(definition));
+  }
+  const auto measured = measurement_words();
+  CHECK(kinds == std::set<std::string>(measured.begin(), measured.end()));
   CHECK(accepted_keys(R"({"fexel":1,"time_step":{"nonsense":1}})") == keys_of(top.at("time_step")));
   for (const std::string shape : {"rectangle", "circle", "ring", "polygon"}) {
     std::string text = R"({"fexel":1,"masks":[{"shape":")";
@@ -257,6 +281,15 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   }
   const auto known = step_words();
   CHECK(words == std::set<std::string>(known.begin(), known.end()));
+}
+
+TEST_CASE("every step and every measurement has its row in the documentation", "[chain]") {
+  const std::string text = read_text(FEXEL_DOCS "/chain.md");
+  for (const auto& words : {step_words(), measurement_words()})
+    for (const std::string& word : words) {
+      INFO(word);
+      CHECK(text.find("\n| `" + word + "` |") != std::string::npos);
+    }
 }
 
 TEST_CASE("pages that are left out come back from the text", "[chain]") {

@@ -14,7 +14,7 @@ Layout layout_of(const Chain& chain, Size size, int bands = 3) {
 }
 StepInput first_input(Size size) {
   Chain chain;
-  chain.steps.push_back({QuarterStep{1}, true, {}});
+  chain.steps.push_back({RotateStep{90}, true, {}});
   return input_of_step(layout_of(chain, size), 0);
 }
 std::string trouble_of(const Step& step, Size size) {
@@ -35,10 +35,9 @@ TEST_CASE("a step that is added by hand works on any picture, and is the same wh
   const StepInput input = first_input(size);
   for (const std::string& word : step_words()) {
     INFO(word << " on " << size.width << " x " << size.height);
-    const Step step = sensible_step(word, input);
+    const Step step{step_begun(word, input), true, {}};
     CHECK(word_of(step.kind) == word);
-    CHECK(step.on);
-    if (word == ReduceStep::word && size.width == 1)
+    if (word == DownsampleStep::word && size.width == 1)
       CHECK_FALSE(trouble_of(step, size).empty());  // one pixel is not reduced any further
     else
       CHECK(trouble_of(step, size).empty());
@@ -46,7 +45,7 @@ TEST_CASE("a step that is added by hand works on any picture, and is the same wh
     chain.steps.push_back(step);
     CHECK(parse_chain(write_chain(chain)) == chain);
   }
-  CHECK_THROWS_AS(sensible_step("polish", input), Error);
+  CHECK_THROWS_AS(step_begun("polish", input), Error);
 }
 
 TEST_CASE("a crop that has come to lie outside is moved and cut, not begun again", "[edit]") {
@@ -95,34 +94,34 @@ TEST_CASE("what cannot be put right is begun again under its name, and works", "
   }
 }
 
-TEST_CASE("gauges stay on what they lie on while steps come and go before them", "[edit]") {
+TEST_CASE("lengths stay on what they lie on while steps come and go before them", "[edit]") {
   const Size size{400, 300};
   Chain chain;
-  chain.steps.push_back({QuarterStep{1}, true, {}});
+  chain.steps.push_back({RotateStep{90}, true, {}});
   chain.steps.push_back({CropStep{CropRectangle{20, 30, 200, 250}}, true, {}});
   // At each station; places of the source that a quarter turn to the left takes to (y, 400 - x).
-  chain.gauges = {{"at the source", 0, {100, 50}, {180, 90}, {}, "mm"},
-                  {"turned", 1, {50, 300}, {90, 220}, {}, "mm"},
-                  {"cropped", 2, {30, 270}, {70, 190}, {}, "mm"}};
-  // Without the turn the crop cuts elsewhere: its gauge keeps its numbers only where it cannot be carried.
+  chain.measurements = {length_measurement("at the source", 0, {100, 50}, {180, 90}, {}, "mm"),
+                        length_measurement("turned", 1, {50, 300}, {90, 220}),
+                        length_measurement("cropped", 2, {30, 270}, {70, 190})};
+  // Without the turn the crop cuts elsewhere: its measurement keeps its numbers only where it cannot be carried.
   const Chain unturned = with_step_removed(chain, layout_of(chain, size), 0);
   REQUIRE(unturned.steps.size() == 1);
-  REQUIRE(unturned.gauges.size() == 3);
-  CHECK(unturned.gauges[0] == chain.gauges[0]);
-  CHECK(unturned.gauges[1].station == 0);
-  CHECK(distance(unturned.gauges[1].from, {100, 50}) < 1e-9);
-  CHECK(distance(unturned.gauges[1].to, {180, 90}) < 1e-9);
-  CHECK(unturned.gauges[2].station == 1);
+  REQUIRE(unturned.measurements.size() == 3);
+  CHECK(unturned.measurements[0] == chain.measurements[0]);
+  CHECK(unturned.measurements[1].station == 0);
+  CHECK(distance(unturned.measurements[1].points[0], {100, 50}) < 1e-9);
+  CHECK(distance(unturned.measurements[1].points[1], {180, 90}) < 1e-9);
+  CHECK(unturned.measurements[2].station == 1);
 
   const Chain uncropped = with_step_removed(chain, layout_of(chain, size), 1);
-  CHECK(uncropped.gauges[1] == chain.gauges[1]);
-  CHECK(uncropped.gauges[2].station == 1);
-  CHECK(distance(uncropped.gauges[2].from, {50, 300}) < 1e-9);
-  CHECK(distance(uncropped.gauges[2].to, {90, 220}) < 1e-9);
+  CHECK(uncropped.measurements[1] == chain.measurements[1]);
+  CHECK(uncropped.measurements[2].station == 1);
+  CHECK(distance(uncropped.measurements[2].points[0], {50, 300}) < 1e-9);
+  CHECK(distance(uncropped.measurements[2].points[1], {90, 220}) < 1e-9);
 
   const Chain more = with_step_inserted(chain, 1, {MirrorStep{}, true, {}});
-  CHECK(more.gauges[0].station == 0);
-  CHECK(more.gauges[1].station == 1);
-  CHECK(more.gauges[2].station == 3);
-  CHECK(more.gauges[2].from == chain.gauges[2].from);
+  CHECK(more.measurements[0].station == 0);
+  CHECK(more.measurements[1].station == 1);
+  CHECK(more.measurements[2].station == 3);
+  CHECK(more.measurements[2].points[0] == chain.measurements[2].points[0]);
 }

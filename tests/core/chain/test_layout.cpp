@@ -31,11 +31,11 @@ Chain chain_of(std::vector<Step> steps) {
 }  // namespace
 
 TEST_CASE("stations know their sizes and pixel sizes", "[layout]") {
-  const Layout layout = lay_out(chain_of({{QuarterStep{2}, true, {}},
-                                          {QuarterStep{-2}, true, {}},
+  const Layout layout = lay_out(chain_of({{RotateStep{180}, true, {}},
+                                          {RotateStep{-180}, true, {}},
                                           rectify(),
                                           crop(100, 50, 2000, 1400),
-                                          {QuarterStep{1}, true, {}}}),
+                                          {RotateStep{90}, true, {}}}),
                                 photo);
   layout.require_sound();
   CHECK(layout.stations[3].size == Size{2400, 1600});
@@ -60,7 +60,7 @@ TEST_CASE("the factors that came out are the pixel size", "[layout]") {
 }
 
 TEST_CASE("calibration follows quarter turns per axis, and comes before the file's pixel size", "[layout]") {
-  Chain chain = chain_of({{QuarterStep{1}, true, {}}});
+  Chain chain = chain_of({{RotateStep{90}, true, {}}});
   SourceShape shape = photo;
   shape.pixel = PixelSize{0.1, 0.2, "mm"};
   CHECK(lay_out(chain, shape).result().pixel == PixelSize{0.2, 0.1, "mm"});
@@ -82,7 +82,7 @@ TEST_CASE("without a pixel size no detail is lost", "[layout]") {
 
 TEST_CASE("points are carried between any two stations and come back", "[layout]") {
   const Layout layout = lay_out(
-      chain_of({{QuarterStep{1}, true, {}}, {QuarterStep{3}, true, {}}, rectify(), crop(10.5, 7.25, 2000, 1400)}),
+      chain_of({{RotateStep{90}, true, {}}, {RotateStep{270}, true, {}}, rectify(), crop(10.5, 7.25, 2000, 1400)}),
       photo);
   for (int from = 0; from <= 4; ++from)
     for (int to = 0; to <= 4; ++to) {
@@ -156,7 +156,7 @@ TEST_CASE("a crop outside, a picture too large and a hidden rectangle are named 
   CHECK(lay_out(chain_of({crop(0, -50, 10, 10)}), photo).stations[1].problem->where() == "/steps/0/y");
   CHECK(lay_out(chain_of({rectify(1e-7)}), photo).stations[1].problem->where() == "/steps/0/pixel_size");
   CHECK(lay_out(chain_of({rectify(0.005)}), photo).stations[1].problem->where() == "/steps/0/pixel_size");
-  const Layout broken = lay_out(chain_of({crop(5000, 0, 10, 10), {QuarterStep{1}, true, {}}}), photo);
+  const Layout broken = lay_out(chain_of({crop(5000, 0, 10, 10), {RotateStep{90}, true, {}}}), photo);
   CHECK(broken.result().size == Size{1600, 2400});
   CHECK_THROWS_AS(broken.require_sound(), Error);
 }
@@ -171,7 +171,7 @@ TEST_CASE("the pixels of a chain are those of one resampling", "[layout]") {
   step.height = 60;
   step.pixel_size = 0.5;
   const Chain alone = chain_of({{step, true, {}}});
-  const Chain more = chain_of({{step, true, {}}, {QuarterStep{2}, true, {}}, crop(20, 10, 150, 90)});
+  const Chain more = chain_of({{step, true, {}}, {RotateStep{180}, true, {}}, crop(20, 10, 150, 90)});
   WarpReport report;
   const Image a = evaluate(alone, lay_out(alone, shape), source, {}, &report);
   const Image b = evaluate(more, lay_out(more, shape), source, {}, &report);
@@ -181,14 +181,15 @@ TEST_CASE("the pixels of a chain are those of one resampling", "[layout]") {
       CHECK(std::abs(test::value(b, 0, x, y) - test::value(a, 0, 199 - (x + 20), 119 - (y + 10))) <= 1);
 }
 
-TEST_CASE("gauges keep their place when steps come and go", "[edit]") {
+TEST_CASE("lengths keep their place when steps come and go", "[edit]") {
   Chain chain = chain_of({rectify()});
-  chain.gauges = {{"a", 0, {900, 700}, {1000, 720}, 100, "mm"}, {"b", 1, {800, 600}, {900, 650}, {}, "mm"}};
+  chain.measurements = {length_measurement("a", 0, {900, 700}, {1000, 720}, 100, "mm"),
+                        length_measurement("b", 1, {800, 600}, {900, 650}, {}, "mm")};
   const Layout before = lay_out(chain, photo);
-  const Chain more = with_step_inserted(chain, 0, {QuarterStep{1}, true, {}});
-  CHECK(more.gauges[0].station == 0);
-  CHECK(more.gauges[1].station == 2);
+  const Chain more = with_step_inserted(chain, 0, {RotateStep{90}, true, {}});
+  CHECK(more.measurements[0].station == 0);
+  CHECK(more.measurements[1].station == 2);
   const Chain fewer = with_step_removed(chain, before, 0);
-  CHECK(fewer.gauges[1].station == 0);
-  CHECK(distance(fewer.gauges[1].from, carry(before, {800, 600}, 1, 0).point) < 1e-9);
+  CHECK(fewer.measurements[1].station == 0);
+  CHECK(distance(fewer.measurements[1].points[0], carry(before, {800, 600}, 1, 0).point) < 1e-9);
 }

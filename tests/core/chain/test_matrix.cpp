@@ -25,18 +25,18 @@ struct MapClass {
 
 const MapClass map_classes[] = {
     {"whole-pixel", R"({"step":"crop","x":3,"y":2,"width":50,"height":40})"},
-    {"quarter turn", R"({"step":"quarter","turns":1})"},
-    {"small turn", R"({"step":"turn","degrees":4,"extent":"keep"})"},
-    {"smaller turn", R"({"step":"turn","degrees":-0.7,"extent":"grow"})"},
-    {"large turn", R"({"step":"turn","degrees":37,"extent":"grow"})"},
-    {"near 90 degrees", R"({"step":"turn","degrees":90.4,"extent":"keep"})"},
-    {"mirror and turn", R"({"step":"mirror","reverse":"x"},{"step":"turn","degrees":-2.5,"extent":"keep"})"},
-    {"half a pixel", R"({"step":"shift","dx":0.4,"dy":-0.25})"},
+    {"quarter turn", R"({"step":"rotate","degrees":90})"},
+    {"small turn", R"({"step":"rotate","degrees":4,"extent":"keep"})"},
+    {"smaller turn", R"({"step":"rotate","degrees":-0.7,"extent":"grow"})"},
+    {"large turn", R"({"step":"rotate","degrees":37,"extent":"grow"})"},
+    {"near 90 degrees", R"({"step":"rotate","degrees":90.4,"extent":"keep"})"},
+    {"mirror and turn", R"({"step":"mirror","reverse":"x"},{"step":"rotate","degrees":-2.5,"extent":"keep"})"},
+    {"half a pixel", R"({"step":"translate","dx":0.4,"dy":-0.25})"},
     {"shrink by 1.1", R"({"step":"resize","width":56,"height":42})"},
     {"shrink by 1.5", R"({"step":"resize","width":41,"height":31})"},
     {"shrink by 3.1", R"({"step":"resize","width":20,"height":15})"},
     {"shrink across only", R"({"step":"resize","width":30,"height":46})"},
-    {"shrink and turn", R"({"step":"turn","degrees":3,"extent":"keep"},{"step":"resize","width":40,"height":30})"},
+    {"shrink and turn", R"({"step":"rotate","degrees":3,"extent":"keep"},{"step":"resize","width":40,"height":30})"},
     {"enlarge", R"({"step":"resize","width":90,"height":66})"},
     {"perspective", R"({"step":"matrix","matrix":[[1.04,0.02,-3],[0.01,1.03,-2],[0.0004,-0.0003,1]]})"},
     {"steep perspective", R"({"step":"tilt","about_x":35,"about_y":-20,"extent":"keep"})"},
@@ -53,7 +53,7 @@ const MapClass map_classes[] = {
      true},
     {"unwrap", R"({"step":"unwrap","centre":[31,23],"inner":8,"outer":20})", true},
     {"mixed chain",
-     R"({"step":"mirror","reverse":"y"},{"step":"turn","degrees":11,"extent":"grow"},{"step":"crop","x":6.5,"y":4,"width":48,"height":40},{"step":"resize","width":38,"height":30},{"step":"shift","dx":1.3,"dy":0.6},{"step":"pad","left":3,"right":2,"top":1},{"step":"quarter","turns":-1})"},
+     R"({"step":"mirror","reverse":"y"},{"step":"rotate","degrees":11,"extent":"grow"},{"step":"crop","x":6.5,"y":4,"width":48,"height":40},{"step":"resize","width":38,"height":30},{"step":"translate","dx":1.3,"dy":0.6},{"step":"pad","left":3,"right":2,"top":1},{"step":"rotate","degrees":-90})"},
 };
 
 Chain chain_of(const std::string& steps, const Resampling& how) {
@@ -88,7 +88,7 @@ double largest_stretch(const Matrix2& jacobian) {
 }
 
 /// The largest difference between neighbours around a place: what a pixel's place being off costs.
-double steepest(const Image& source, int band, Point at, double around, Edge edge) {
+double steepest(const Image& source, int band, Point at, double around, BorderMode edge) {
   double low = 1e30, high = -1e30;
   const int x = static_cast<int>(std::floor(at.x)), y = static_cast<int>(std::floor(at.y));
   const int n = static_cast<int>(std::ceil(around)) + 2;
@@ -146,7 +146,7 @@ std::vector<Expected> expected_of(const MapClass& map, const Layout& layout, con
     for (int band = 0; band < samples.bands(); ++band) {
       double value = fill;
       double allowed = 0;
-      if (here.valid || how.edge != Edge::fill) {
+      if (here.valid || how.edge != BorderMode::fill) {
         value =
             expected_sample(samples, endless[static_cast<std::size_t>(band)], band, how, place->at, place->jacobian);
         const double range = samples.depth() == Depth::u8 ? 255 : samples.depth() == Depth::u16 ? 65535 : 1;
@@ -183,13 +183,13 @@ Image flat(int bands, Depth depth) {
 }
 
 /// The number of samples that are neither the flat picture's nor, where the fill is painted, the fill.
-int off_flat(const Image& out, const Image& source, Edge edge) {
+int off_flat(const Image& out, const Image& source, BorderMode edge) {
   int off = 0;
   for (int band = 0; band < out.bands(); ++band)
     for (int y = 0; y < out.height(); ++y)
       for (int x = 0; x < out.width(); ++x) {
         const double v = value(out, band, x, y);
-        const bool filled = !out.valid(x, y) && (edge == Edge::fill || v == fill);
+        const bool filled = !out.valid(x, y) && (edge == BorderMode::fill || v == fill);
         off += filled ? v != fill : v != value(source, band, 0, 0);
       }
   return off;
@@ -208,7 +208,8 @@ TEST_CASE("every kernel, depth, band count, edge, map and instruction set is fla
   const int bands = GENERATE(1, 3, 5);
   const Image samples = noise(source_size.width, source_size.height, bands, depth), even = flat(bands, depth);
   std::size_t cells = 0;
-  for (const Edge edge : {Edge::fill, Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile}) {
+  for (const BorderMode edge :
+       {BorderMode::fill, BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile}) {
     const Resampling how{kernel, edge, {fill}, true};
     const Pyramid source = pyramid_of(samples.clone()), plain = pyramid_of(even.clone());
     std::vector<Endless> endless;

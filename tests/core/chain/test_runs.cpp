@@ -101,7 +101,7 @@ TEST_CASE("steps that change samples do in a chain what they do alone, and what 
              weighed_bands(source, {0.2126, 0.7152, 0.0722})));
   CHECK(same(result_of(steps(R"({"step":"bands","take":"grey","weights":[0.5,0.25,0.25]})"), source),
              weighed_bands(source, {0.5, 0.25, 0.25})));
-  CHECK(same(result_of(steps(R"({"step":"contrast","tile":16,"limit":3})"), source), equalised(source, 16, 3)));
+  CHECK(same(result_of(steps(R"({"step":"local-contrast","tile":16,"limit":3})"), source), equalised(source, 16, 3)));
   CHECK(same(result_of(steps(R"({"step":"highpass","radius":6})"), source), highpass(source, 6)));
   CHECK(same(result_of(steps(R"({"step":"denoise","method":"median","radius":2})"), source), median(source, 2)));
   CHECK(
@@ -133,7 +133,7 @@ TEST_CASE("two bands without weights count alike, and three as a screen shows th
 }
 
 TEST_CASE("empty pixels behind a reduce hold the fill, too", "[runs]") {
-  Chain chain = steps(R"({"step":"turn","degrees":45},{"step":"reduce","factor":2})");
+  Chain chain = steps(R"({"step":"rotate","degrees":45},{"step":"downsample","factor":2})");
   chain.resampling.fill = {9};
   WarpReport report;
   const Image out = result_of(chain, test::noise(60, 60, 1, Depth::u16), &report);
@@ -170,7 +170,7 @@ TEST_CASE("a pad with a fill is empty around, and says so", "[runs]") {
   CHECK(test::value(plain, 2, 0, 0) == 8);
   CHECK(test::value(plain, 1, 4, 3) == test::value(source, 1, 2, 3));
   try {
-    result_of(steps(R"({"step":"quarter","turns":1},{"step":"pad","left":2,"edge":"fill","fill":[1,2]})"), source);
+    result_of(steps(R"({"step":"rotate","degrees":90},{"step":"pad","left":2,"edge":"fill","fill":[1,2]})"), source);
     FAIL("two values for three bands");
   } catch (const Error& error) {
     CHECK(error.where() == "/steps/1/fill");
@@ -178,20 +178,20 @@ TEST_CASE("a pad with a fill is empty around, and says so", "[runs]") {
 }
 
 TEST_CASE("what cannot be padded or reduced is refused by its key", "[runs]") {
-  CHECK(where_of(steps(R"({"step":"turn","degrees":9},{"step":"pad","left":5,"edge":"mirror"})"), {60, 40}) ==
+  CHECK(where_of(steps(R"({"step":"rotate","degrees":9},{"step":"pad","left":5,"edge":"mirror"})"), {60, 40}) ==
         "/steps/1/edge");
-  CHECK(where_of(steps(R"({"step":"turn","degrees":9},{"step":"crop","to":"valid"},)"
+  CHECK(where_of(steps(R"({"step":"rotate","degrees":9},{"step":"crop","to":"valid"},)"
                        R"({"step":"pad","left":5,"edge":"mirror"})"),
                  {60, 40}) == "sound");
-  CHECK(where_of(steps(R"({"step":"reduce","factor":50})"), {60, 40}) == "/steps/0/factor");
-  CHECK(where_of(steps(R"({"step":"reduce","factor":50,"remainder":"partial"})"), {60, 40}) == "sound");
+  CHECK(where_of(steps(R"({"step":"downsample","factor":50})"), {60, 40}) == "/steps/0/factor");
+  CHECK(where_of(steps(R"({"step":"downsample","factor":50,"remainder":"partial"})"), {60, 40}) == "sound");
   for (const char* wrong :
-       {R"({"step":"reduce"})", R"({"step":"reduce","factor":0})", R"({"step":"reduce","factor":1.5})",
-        R"({"step":"reduce","factor":[2,3,4]})", R"({"step":"reduce","factor":2,"take":"mode"})",
+       {R"({"step":"downsample"})", R"({"step":"downsample","factor":0})", R"({"step":"downsample","factor":1.5})",
+        R"({"step":"downsample","factor":[2,3,4]})", R"({"step":"downsample","factor":2,"take":"mode"})",
         R"({"step":"pad","left":-1})", R"({"step":"pad","left":1.5})", R"({"step":"pad","fill":3})",
         R"({"step":"pad","edge":"mirror","fill":3})"})
     CHECK_THROWS_AS(steps(wrong), Error);
-  for (const char* whole : {R"({"step":"reduce","factor":[2,3],"take":"median","remainder":"partial"})",
+  for (const char* whole : {R"({"step":"downsample","factor":[2,3],"take":"median","remainder":"partial"})",
                             R"({"step":"pad","left":1,"edge":"fill","fill":[1,2,3]})"}) {
     const Chain chain = steps(whole);
     CHECK(parse_chain(write_chain(chain)) == chain);
@@ -204,14 +204,14 @@ TEST_CASE("reduce by the first sample takes pixels bit for bit, cropped and turn
   const Image source = test::noise(47, 38, 2, depth);
   const std::string how = R"("resample":{"kernel":")" + kernel + R"("},)";
   WarpReport report;
-  const Image out = result_of(steps(R"({"step":"reduce","factor":[3,4],"take":"first","remainder":"partial"})", how),
-                              source, &report);
+  const Image out = result_of(
+      steps(R"({"step":"downsample","factor":[3,4],"take":"first","remainder":"partial"})", how), source, &report);
   REQUIRE(out.width() == 16);
   REQUIRE(out.height() == 10);
   CHECK(report.exact);
   const Image cropped = result_of(
-      steps(R"({"step":"reduce","factor":[3,4],"take":"first"},{"step":"crop","x":2,"y":1,"width":7,"height":5},)"
-            R"({"step":"quarter","turns":1})",
+      steps(R"({"step":"downsample","factor":[3,4],"take":"first"},{"step":"crop","x":2,"y":1,"width":7,"height":5},)"
+            R"({"step":"rotate","degrees":90})",
             how),
       source, &report);
   CHECK(report.exact);
@@ -233,7 +233,7 @@ TEST_CASE("reduce by a statistic is that of each block", "[runs]") {
   const Size size = GENERATE(Size{23, 17}, Size{21, 16});  // also blocks of which less than half is left
   const Image source = test::noise(size.width, size.height, 2, depth);
   WarpReport report;
-  const Chain chain = steps(R"({"step":"reduce","factor":[4,3],"take":")" + take + R"(","remainder":")" +
+  const Chain chain = steps(R"({"step":"downsample","factor":[4,3],"take":")" + take + R"(","remainder":")" +
                             (partial ? "partial" : "drop") + R"("})");
   const Image out = result_of(chain, source, &report);
   REQUIRE(out.width() == (partial ? 6 : 5));
@@ -268,9 +268,9 @@ TEST_CASE("reduce by a statistic is that of each block", "[runs]") {
 
 TEST_CASE("a run begins with what the step before it made of its pixels", "[runs]") {
   const Image source = test::noise(120, 90, 1, Depth::f32);
-  const std::string first = R"({"step":"turn","degrees":10},{"step":"crop","to":"valid"})",
-                    reduce = R"({"step":"reduce","factor":3,"take":"median"})",
-                    last = R"({"step":"turn","degrees":-4,"extent":"keep"})";
+  const std::string first = R"({"step":"rotate","degrees":10},{"step":"crop","to":"valid"})",
+                    reduce = R"({"step":"downsample","factor":3,"take":"median"})",
+                    last = R"({"step":"rotate","degrees":-4,"extent":"keep"})";
   const Chain chain = steps(first + "," + reduce + "," + last);
   const Image whole = result_of(chain, source);
   const Image by_hand = result_of(steps(last), result_of(steps(reduce), result_of(steps(first), source)));
@@ -297,7 +297,7 @@ TEST_CASE("a run begins with what the step before it made of its pixels", "[runs
   const Chain other = steps(first + "," + reduce + R"(,{"step":"mirror","reverse":"x"})");
   const RunPictures after(pyramid, other, layout_of(other, source), &pictures);
   CHECK(after.at(3, {}) == pictures.at(3, {}));
-  const Chain earlier = steps(first + R"(,{"step":"reduce","factor":2,"take":"median"})");
+  const Chain earlier = steps(first + R"(,{"step":"downsample","factor":2,"take":"median"})");
   const RunPictures again(pyramid, earlier, layout_of(earlier, source), &pictures);
   CHECK(again.at(3, {}) != pictures.at(3, {}));
 }
@@ -308,7 +308,7 @@ TEST_CASE("empty pixels do not count in a block, and no kernel reads a fill behi
   WarpReport report;
   const Image out = result_of(
       steps(
-          R"({"step":"turn","degrees":30},{"step":"reduce","factor":4},{"step":"turn","degrees":-30,"extent":"keep"})"),
+          R"({"step":"rotate","degrees":30},{"step":"downsample","factor":4},{"step":"rotate","degrees":-30,"extent":"keep"})"),
       flat, &report);
   CHECK(report.empty > 50);
   int other = 0;

@@ -17,7 +17,7 @@ Chain wall() {
   step.pixel_size = 0.3;
   Chain chain;
   chain.steps = {{step, true, {}}};
-  chain.gauges = {{"a", 0, {700, 400}, {900, 460}, {}, "mm"}};
+  chain.measurements = {length_measurement("a", 0, {700, 400}, {900, 460}, {}, "mm")};
   return chain;
 }
 
@@ -34,17 +34,18 @@ TEST_CASE("a length is straight, in the pixel's size, x and y apart", "[trust]")
 TEST_CASE("the stated uncertainty is the scatter of hand-placed ends and corners", "[trust]") {
   const Chain chain = wall();
   const Layout layout = lay_out(chain, photo);
-  const GaugeReading reading = read_gauge(chain, photo, layout, chain.gauges[0], 1);
+  const Reading reading = read_at(chain, photo, layout, chain.measurements[0], 1);
   std::mt19937 random(3);
-  std::normal_distribution<double> hand(0, picking);
+  std::normal_distribution<double> hand(0, picking_by_hand);
   double sum = 0, square = 0;
   constexpr int rounds = 4000;
   for (int i = 0; i < rounds; ++i) {
     Chain moved = chain;
     auto& step = std::get<RectifyStep>(moved.steps[0].kind);
     for (Point& p : step.corners) p = p + Point{hand(random), hand(random)};
-    for (Point* p : {&moved.gauges[0].from, &moved.gauges[0].to}) *p = *p + Point{hand(random), hand(random)};
-    const double length = read_gauge(moved, photo, lay_out(moved, photo), moved.gauges[0], 1).length->value;
+    for (Point* p : {&moved.measurements[0].points[0], &moved.measurements[0].points[1]})
+      *p = *p + Point{hand(random), hand(random)};
+    const double length = read_at(moved, photo, lay_out(moved, photo), moved.measurements[0], 1).value->value;
     sum += length;
     square += length * length;
   }
@@ -70,15 +71,15 @@ TEST_CASE("scale varies over an oblique view and not over the rectified one", "[
   CHECK_FALSE(scale_variation(chain, layout, 1));
 }
 
-TEST_CASE("gauges are summed up: who agrees, and who is off by how much", "[trust]") {
+TEST_CASE("lengths are summed up: who agrees, and who is off by how much", "[trust]") {
   Chain chain = wall();
   const Layout layout = lay_out(chain, photo);
-  const double length = read_gauge(chain, photo, layout, chain.gauges[0], 1).length->value;
-  chain.gauges[0].expected = length + 0.1;
-  chain.gauges.push_back(chain.gauges[0]);
-  chain.gauges[1].expected = length - 5;
-  chain.gauges[1].name = "proud";
-  const GaugeSummary sum = summarise_gauges(chain, photo, layout, 1);
+  const double length = read_at(chain, photo, layout, chain.measurements[0], 1).value->value;
+  std::get<LengthMeasurement>(chain.measurements[0].kind).expected = length + 0.1;
+  chain.measurements.push_back(chain.measurements[0]);
+  std::get<LengthMeasurement>(chain.measurements[1].kind).expected = length - 5;
+  chain.measurements[1].name = "proud";
+  const LengthSummary sum = summarise_lengths(chain, photo, layout, 1);
   CHECK(sum.count == 2);
   CHECK(sum.agree == 1);
   CHECK(sum.largest == Approx(0.1));
@@ -86,10 +87,10 @@ TEST_CASE("gauges are summed up: who agrees, and who is off by how much", "[trus
   CHECK(sum.worst_name == "proud");
 }
 
-TEST_CASE("gauges give a pixel's size with the uncertainty that hands leave", "[trust]") {
+TEST_CASE("lengths give a pixel's size with the uncertainty that hands leave", "[trust]") {
   // 0.05 mm/px; ends placed half a pixel off at random, many times: the sizes scatter by what is stated.
   std::mt19937 random(8);
-  std::normal_distribution<double> hand(0, picking);
+  std::normal_distribution<double> hand(0, picking_by_hand);
   const std::vector<std::pair<Point, Point>> ends = {
       {{100, 100}, {900, 140}}, {{300, 80}, {310, 980}}, {{50, 900}, {650, 200}}};
   double sum = 0, square = 0, stated = 0;
@@ -97,56 +98,54 @@ TEST_CASE("gauges give a pixel's size with the uncertainty that hands leave", "[
   for (int round = 0; round < rounds; ++round) {
     Chain chain;
     for (const auto& [from, to] : ends)
-      chain.gauges.push_back({"",
-                              0,
-                              {from.x + hand(random), from.y + hand(random)},
-                              {to.x + hand(random), to.y + hand(random)},
-                              0.05 * distance(from, to),
-                              "mm"});
-    const auto gauged = scale_from_gauges(chain, lay_out(chain, photo));
-    REQUIRE(gauged);
-    CHECK(gauged->count == 3);
-    CHECK(gauged->scale.agree);
-    sum += gauged->pixel.x;
-    square += gauged->pixel.x * gauged->pixel.x;
-    stated += gauged->scale.uncertainty / rounds;
+      chain.measurements.push_back(length_measurement("", 0, {from.x + hand(random), from.y + hand(random)},
+                                                      {to.x + hand(random), to.y + hand(random)},
+                                                      0.05 * distance(from, to)));
+    const auto scaled = scale_from_lengths(chain, lay_out(chain, photo));
+    REQUIRE(scaled);
+    CHECK(scaled->count == 3);
+    CHECK(scaled->scale.agree);
+    sum += scaled->pixel.x;
+    square += scaled->pixel.x * scaled->pixel.x;
+    stated += scaled->scale.uncertainty / rounds;
   }
   const double mean = sum / rounds, scatter = std::sqrt(square / rounds - mean * mean);
   CHECK(mean == Approx(0.05).epsilon(1e-4));
-  // What three gauges scatter is looked at too where it is more, so the stated one may be some more, never less.
+  // What three measurements scatter is looked at too where it is more, so the stated one may be some more, never less.
   CHECK(stated > 0.95 * scatter);
   CHECK(stated < 1.35 * scatter);
 }
 
-TEST_CASE("a pixel's size from gauges keeps units and shape, and tells gauges that differ", "[trust]") {
+TEST_CASE("a pixel's size from lengths keeps units and shape, and tells lengths that differ", "[trust]") {
   Chain chain;
   const Layout square = lay_out(chain, photo);
-  CHECK_FALSE(scale_from_gauges(chain, square));
-  chain.gauges = {{"no length", 0, {0, 0}, {500, 0}, {}, "mm"}};
-  CHECK_FALSE(scale_from_gauges(chain, square));
-  chain.gauges.push_back({"inches", 0, {0, 100}, {254, 100}, 1.0, "in"});
-  chain.gauges.push_back({"millimetres", 0, {0, 0}, {0, 508}, 50.8, "mm"});
-  auto gauged = scale_from_gauges(chain, lay_out(chain, photo));
-  REQUIRE(gauged);
-  CHECK(gauged->pixel.unit == "in");
-  CHECK(gauged->pixel.x == Approx(1 / 254.0));
-  CHECK(gauged->pixel.y == gauged->pixel.x);
-  CHECK(gauged->scale.worst < 1e-9);
+  CHECK_FALSE(scale_from_lengths(chain, square));
+  chain.measurements = {length_measurement("no length", 0, {0, 0}, {500, 0}, {}, "mm")};
+  CHECK_FALSE(scale_from_lengths(chain, square));
+  chain.measurements.push_back(length_measurement("inches", 0, {0, 100}, {254, 100}, 1.0, "in"));
+  chain.measurements.push_back(length_measurement("millimetres", 0, {0, 0}, {0, 508}, 50.8, "mm"));
+  auto scaled = scale_from_lengths(chain, lay_out(chain, photo));
+  REQUIRE(scaled);
+  CHECK(scaled->pixel.unit == "in");
+  CHECK(scaled->pixel.x == Approx(1 / 254.0));
+  CHECK(scaled->pixel.y == scaled->pixel.x);
+  CHECK(scaled->scale.worst < 1e-9);
 
   // Pixels that are twice as high as wide stay so.
   SourceShape tall = photo;
   tall.pixel = PixelSize{1, 2, "mm"};
-  chain.gauges = {{"down", 0, {10, 10}, {10, 110}, 20.0, "mm"}};
-  gauged = scale_from_gauges(chain, lay_out(chain, tall));
-  REQUIRE(gauged);
-  CHECK(gauged->pixel.x == Approx(0.1));
-  CHECK(gauged->pixel.y == Approx(0.2));
-  CHECK(gauged->scale.uncertainty == Approx(0.1 * std::sqrt(2) * picking / 200));
+  chain.measurements = {length_measurement("down", 0, {10, 10}, {10, 110}, 20.0, "mm")};
+  scaled = scale_from_lengths(chain, lay_out(chain, tall));
+  REQUIRE(scaled);
+  CHECK(scaled->pixel.x == Approx(0.1));
+  CHECK(scaled->pixel.y == Approx(0.2));
+  CHECK(scaled->scale.uncertainty == Approx(0.1 * std::sqrt(2) * picking_by_hand / 200));
 
   // One that is a fiftieth off is told from hands that shake.
-  chain.gauges = {{"a", 0, {10, 10}, {1010, 10}, 100.0, "mm"}, {"b", 0, {10, 50}, {1030, 50}, 100.0, "mm"}};
-  gauged = scale_from_gauges(chain, lay_out(chain, photo));
-  REQUIRE(gauged);
-  CHECK_FALSE(gauged->scale.agree);
-  CHECK(gauged->scale.worst == Approx(0.01).epsilon(0.02));
+  chain.measurements = {length_measurement("a", 0, {10, 10}, {1010, 10}, 100.0, "mm"),
+                        length_measurement("b", 0, {10, 50}, {1030, 50}, 100.0, "mm")};
+  scaled = scale_from_lengths(chain, lay_out(chain, photo));
+  REQUIRE(scaled);
+  CHECK_FALSE(scaled->scale.agree);
+  CHECK(scaled->scale.worst == Approx(0.01).epsilon(0.02));
 }

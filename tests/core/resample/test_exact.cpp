@@ -11,7 +11,7 @@ using test::value;
 
 namespace {
 
-Image moved(const Image& source, const Matrix3& forward, Size result, Edge edge, WarpReport& report) {
+Image moved(const Image& source, const Matrix3& forward, Size result, BorderMode edge, WarpReport& report) {
   const Map map(forward);
   Clip clip;
   clip.keep_inside({source.width(), source.height()});
@@ -30,7 +30,7 @@ TEST_CASE("quarter turns move every sample bit for bit", "[exact]") {
   const int quarter = ((turns % 4) + 4) % 4;
   const Size result = quarter % 2 == 0 ? Size{131, 77} : Size{77, 131};
   WarpReport report;
-  const Image out = moved(source, quarter_turn({131, 77}, turns), result, Edge::fill, report);
+  const Image out = moved(source, quarter_turn({131, 77}, turns), result, BorderMode::fill, report);
   CHECK(report.exact);
   CHECK(report.empty == 0);
   bool same = true;
@@ -49,29 +49,29 @@ TEST_CASE("quarter turns move every sample bit for bit", "[exact]") {
 
 TEST_CASE("on every instruction set, moves are bit for bit, inside the source and beside it", "[exact]") {
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
-  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror);
+  const BorderMode edge = GENERATE(BorderMode::fill, BorderMode::extend, BorderMode::mirror);
   // Result (i, j) is source (a i + b j + x, c i + d j + y): four turns and two mirrors, moved so that a part is
   // outside.
   const auto [a, b, c, d] = GENERATE(table<int, int, int, int>(
       {{1, 0, 0, 1}, {0, 1, -1, 0}, {-1, 0, 0, -1}, {0, -1, 1, 0}, {-1, 0, 0, 1}, {0, 1, 1, 0}, {0, -1, -1, 0}}));
   const Image source = test::noise(140, 90, 1, depth);
   const int x0 = a + b < 0 ? 130 : -11, y0 = c + d < 0 ? 101 : 7;
-  Matrix3 pull;
-  pull << a, b, x0 + 0.5 - (a + b) / 2.0, c, d, y0 + 0.5 - (c + d) / 2.0, 0, 0, 1;
+  Matrix3 inverse_map;
+  inverse_map << a, b, x0 + 0.5 - (a + b) / 2.0, c, d, y0 + 0.5 - (c + d) / 2.0, 0, 0, 1;
   struct BestAgain {
     ~BestAgain() { use_vector_target(""); }
   } const best_again;
   for (const std::string& target : vector_targets()) {
     use_vector_target(target);
     WarpReport report;
-    const Image out = moved(source, Map(pull).inverse().matrix(), {120, 85}, edge, report);
+    const Image out = moved(source, Map(inverse_map).inverse().matrix(), {120, 85}, edge, report);
     bool same = true;
     for (int j = 0; j < 85; ++j)
       for (int i = 0; i < 120; ++i) {
         const int x = a * i + b * j + x0, y = c * i + d * j + y0;
         const bool inside = x >= 0 && y >= 0 && x < 140 && y < 90;
         double expected = 3;
-        if (inside || edge != Edge::fill)
+        if (inside || edge != BorderMode::fill)
           expected = test::value(source, 0, test::walked(x, 140, edge), test::walked(y, 90, edge));
         same = same && test::value(out, 0, i, j) == expected && out.valid(i, j) == inside;
       }
@@ -84,7 +84,8 @@ TEST_CASE("on every instruction set, moves are bit for bit, inside the source an
 TEST_CASE("whole-pixel crops copy, and fill or extend what lies outside", "[exact]") {
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
   const int bands = GENERATE(1, 3, 5);
-  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  const BorderMode edge =
+      GENERATE(BorderMode::fill, BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   const int left = GENERATE(-20, 0, 33);
   const Image source = test::noise(131, 77, bands, depth);
   const int top = 12;
@@ -102,7 +103,7 @@ TEST_CASE("whole-pixel crops copy, and fill or extend what lies outside", "[exac
       right = right && out.valid(x, y) == inside;
       for (int band = 0; band < bands; ++band) {
         const double expected =
-            inside || edge != Edge::fill ? value(source, band, folded(sx, 131, edge), folded(sy, 77, edge)) : 3;
+            inside || edge != BorderMode::fill ? value(source, band, folded(sx, 131, edge), folded(sy, 77, edge)) : 3;
         right = right && value(out, band, x, y) == expected;
       }
     }

@@ -20,28 +20,29 @@ TEST_CASE("on every instruction set, small and large turns, tilts and shifts agr
   const Image samples = test::noise(size.width, size.height, bands, depth);
   const Pyramid source = pyramid_of(samples.clone());
   std::vector<Endless> endless;
-  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, Edge::fill);
+  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, BorderMode::fill);
   const double allowed = depth == Depth::u8 ? 0.56 : depth == Depth::u16 ? 0.53 : 2e-6;
   const double top = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
-  const std::vector<std::pair<std::string, Matrix3>> pulls = {{"1.8 degrees", turned(1.8)},
-                                                              {"-2.5 degrees", turned(-2.5)},
-                                                              {"5 degrees", turned(5)},
-                                                              {"30 degrees", turned(30)},
-                                                              {"enlarged", turned(0.4, 0.7)},
-                                                              {"mild tilt", tilted(4e-6)},
-                                                              {"strong tilt", tilted(8e-4)},
-                                                              {"shift", translation(3.37, -2.61)},
-                                                              {"scaled", translation(3.1, 1.4) * scaling(0.83, 1.11)}};
+  const std::vector<std::pair<std::string, Matrix3>> inverse_maps = {
+      {"1.8 degrees", turned(1.8)},
+      {"-2.5 degrees", turned(-2.5)},
+      {"5 degrees", turned(5)},
+      {"30 degrees", turned(30)},
+      {"enlarged", turned(0.4, 0.7)},
+      {"mild tilt", tilted(4e-6)},
+      {"strong tilt", tilted(8e-4)},
+      {"shift", translation(3.37, -2.61)},
+      {"scaled", translation(3.1, 1.4) * scaling(0.83, 1.11)}};
   for (const std::string& target : targets) {
     use_vector_target(target);
-    for (const auto& [name, pull] : pulls) {
-      const Image out = warp(source, plan_of(pull, size, size), {0, 0, size.width, size.height},
-                             {kernel, Edge::fill, {7}, false}, Quality::final, {});
+    for (const auto& [name, inverse_map] : inverse_maps) {
+      const Image out = warp(source, plan_of(inverse_map, size, size), {0, 0, size.width, size.height},
+                             {kernel, BorderMode::fill, {7}, false}, Quality::final, {});
       double worst = 0;
       int compared = 0;
       for (int y = 0; y < size.height; y += 3)
         for (int x = y % 13; x < size.width; x += 13) {
-          const auto at = Map::apply(pull, {x + 0.5, y + 0.5});
+          const auto at = Map::apply(inverse_map, {x + 0.5, y + 0.5});
           if (!at || !out.valid(x, y)) continue;
           ++compared;
           for (int band = 0; band < bands; ++band) {
@@ -60,7 +61,7 @@ TEST_CASE("on every instruction set, small and large turns, tilts and shifts agr
 TEST_CASE("black and white at random agree with the reference to beyond the edges, overshoots and all", "[resample]") {
   const BestTarget afterwards;
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
-  const Edge edge = GENERATE(Edge::fill, Edge::mirror, Edge::tile);
+  const BorderMode edge = GENERATE(BorderMode::fill, BorderMode::mirror, BorderMode::tile);
   const Size size{150, 60}, result{230, 90};
   Image samples = test::noise(size.width, size.height, 1, Depth::u8);
   for (int y = 0; y < size.height; ++y)
@@ -68,7 +69,7 @@ TEST_CASE("black and white at random agree with the reference to beyond the edge
       *p = *p < 128 ? 0 : 255;
   const Pyramid source = pyramid_of(samples.clone());
   const Endless endless(samples, 0, kernel, edge);
-  const std::vector<std::pair<std::string, Matrix3>> pulls = {
+  const std::vector<std::pair<std::string, Matrix3>> inverse_maps = {
       {"0.3 degrees", translation(-60.1, -20.4) * turned(0.3)},
       {"1.8 degrees", translation(-61.7, -20.4) * turned(1.8)},
       {"-2.9 degrees", translation(-60.2, -21.9) * turned(-2.9)},
@@ -91,16 +92,16 @@ TEST_CASE("black and white at random agree with the reference to beyond the edge
       {"far away", translation(-900.3, 700.8) * turned(1)}};
   for (const std::string& target : vector_targets()) {
     use_vector_target(target);
-    for (const auto& [name, pull] : pulls) {
-      const Image out = warp(source, plan_of(pull, size, result), {0, 0, result.width, result.height},
+    for (const auto& [name, inverse_map] : inverse_maps) {
+      const Image out = warp(source, plan_of(inverse_map, size, result), {0, 0, result.width, result.height},
                              {kernel, edge, {7}, false}, Quality::final, {});
       double worst = 0;
       for (int y = 0; y < result.height; ++y)
         for (int x = y % 13; x < result.width; x += 13) {
-          const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+          const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
           const bool inside = at.x >= 0 && at.y >= 0 && at.x <= size.width && at.y <= size.height;
           double expected = 7;
-          if (inside || edge != Edge::fill) expected = plain_sample(endless, kernel, at);
+          if (inside || edge != BorderMode::fill) expected = plain_sample(endless, kernel, at);
           worst = std::max(worst, std::abs(value(out, 0, x, y) - std::clamp(expected, 0.0, 255.0)));
         }
       INFO(target << ", " << name << ", " << name_of(kernel) << ", " << name_of(edge));
@@ -115,24 +116,24 @@ TEST_CASE("bytes under maps that squeeze or stretch beyond all measure are those
   const Size size{90, 70}, result{260, 200};
   const Image samples = test::noise(size.width, size.height, 1, Depth::u8);
   const Pyramid source = pyramid_of(samples.clone());
-  const Endless endless(samples, 0, kernel, Edge::extend);
+  const Endless endless(samples, 0, kernel, BorderMode::extend);
   // Places beyond some millions of pixels are not told apart any more.
-  for (const Matrix3& pull : {Matrix3(turned(30) * scaling(1, 900)), Matrix3(turned(30) * scaling(700, 1)),
-                              Matrix3(scaling(1, 5e3) * turned(8)), turned(80, 1e-4), turned(47, 60),
-                              Matrix3(turned(47) * scaling(1e-6, 1)), Matrix3(turned(12) * scaling(1, 1e-7))})
+  for (const Matrix3& inverse_map : {Matrix3(turned(30) * scaling(1, 900)), Matrix3(turned(30) * scaling(700, 1)),
+                                     Matrix3(scaling(1, 5e3) * turned(8)), turned(80, 1e-4), turned(47, 60),
+                                     Matrix3(turned(47) * scaling(1e-6, 1)), Matrix3(turned(12) * scaling(1, 1e-7))})
     for (const std::string& target : vector_targets()) {
       use_vector_target(target);
-      WarpPlan plan{pull, {}, result};
-      const Image out = warp(source, plan, {0, 0, result.width, result.height}, {kernel, Edge::extend, {0}, false},
-                             Quality::final, {});
+      WarpPlan plan{inverse_map, {}, result};
+      const Image out = warp(source, plan, {0, 0, result.width, result.height},
+                             {kernel, BorderMode::extend, {0}, false}, Quality::final, {});
       double worst = 0;
       for (int y = 0; y < result.height; y += 3)
         for (int x = y % 7; x < result.width; x += 7) {
-          const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+          const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
           worst = std::max(worst,
                            std::abs(value(out, 0, x, y) - std::clamp(plain_sample(endless, kernel, at), 0.0, 255.0)));
         }
-      INFO(target << ", " << name_of(kernel) << "\n" << pull);
+      INFO(target << ", " << name_of(kernel) << "\n" << inverse_map);
       CHECK(worst < 0.56);
     }
 }
@@ -143,25 +144,25 @@ TEST_CASE("bytes of a ring that is rolled out agree with the reference all the w
   constexpr int bands = 2;
   const Size size{900, 640}, result{2400, 80};
   // Its rim is cut off by the picture's end above and below.
-  const Map pull{
+  const Map inverse_map{
       std::make_shared<const Ring>(RingShape{{451.3, 320.2}, 340, 418, 0.3, 6.1, kernel == Kernel::cubic, result})};
   const Image samples = test::noise(size.width, size.height, bands, Depth::u8);
   const Pyramid source = pyramid_of(samples.clone());
   Clip clip;
   clip.keep_inside(size);
-  const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
+  const WarpPlan plan{Matrix3::Identity(), clip.through(inverse_map.inverse()), result, {}, inverse_map};
   std::vector<Endless> endless;
-  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, Edge::extend);
+  for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, BorderMode::extend);
   auto targets = vector_targets();
   targets.pop_back();  // plain code does without lines
   for (const std::string& target : targets) {
     use_vector_target(target);
-    const Image out =
-        warp(source, plan, {0, 0, result.width, result.height}, {kernel, Edge::extend, {0}, false}, Quality::final, {});
+    const Image out = warp(source, plan, {0, 0, result.width, result.height}, {kernel, BorderMode::extend, {0}, false},
+                           Quality::final, {});
     double worst = 0;
     for (int y = 0; y < result.height; ++y)
       for (int x = y % 23; x < result.width; x += 23) {
-        const auto at = pull.forward({x + 0.5, y + 0.5});
+        const auto at = inverse_map.forward({x + 0.5, y + 0.5});
         if (!at) worst = 1e9;
         if (!at) continue;
         for (int band = 0; band < bands; ++band) {
@@ -178,20 +179,20 @@ TEST_CASE("bytes of a ring that is rolled out agree with the reference all the w
 TEST_CASE("samples that were clamped are counted the same on every instruction set", "[resample]") {
   const BestTarget afterwards;
   const Pyramid source = pyramid_of(test::noise(150, 110, 1, Depth::u8));
-  const Matrix3 pull = GENERATE(turned(1.8), turned(30), tilted(4e-5), scaling(0.83, 0.9));
+  const Matrix3 inverse_map = GENERATE(turned(1.8), turned(30), tilted(4e-5), scaling(0.83, 0.9));
   std::vector<std::int64_t> counts;
   for (const std::string& target : vector_targets()) {
     use_vector_target(target);
     WarpReport report;
-    warp(source, plan_of(pull, {150, 110}, {133, 97}), {0, 0, 133, 97}, {Kernel::cubic, Edge::fill, {0}, true},
-         Quality::final, {}, &report);
+    warp(source, plan_of(inverse_map, {150, 110}, {133, 97}), {0, 0, 133, 97},
+         {Kernel::cubic, BorderMode::fill, {0}, true}, Quality::final, {}, &report);
     counts.push_back(report.clamped);
   }
   // Counted from the picture kept as float, where nothing is clamped.
   std::int64_t none = 0;
   const Pyramid floats = pyramid_of(with_depth(source.base(), Depth::f32, none));
-  const Image out = warp(floats, plan_of(pull, {150, 110}, {133, 97}), {0, 0, 133, 97},
-                         {Kernel::cubic, Edge::fill, {0}, true}, Quality::final, {});
+  const Image out = warp(floats, plan_of(inverse_map, {150, 110}, {133, 97}), {0, 0, 133, 97},
+                         {Kernel::cubic, BorderMode::fill, {0}, true}, Quality::final, {});
   std::int64_t expected = 0;
   for (int y = 0; y < 97; ++y)
     for (int x = 0; x < 133; ++x) expected += value(out, 0, x, y) < -0.5 || value(out, 0, x, y) > 255.5;
@@ -202,14 +203,14 @@ TEST_CASE("samples that were clamped are counted the same on every instruction s
 TEST_CASE("bytes of a part are those of the whole, asked for as a region or by a map of its own", "[resample]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
   const Pyramid source = pyramid_of(test::noise(400, 300, 2, Depth::u8));
-  const Resampling how{kernel, Edge::mirror, {9}, true};
-  for (const Matrix3& pull : {turned(1.8), turned(-2.9), turned(20), turned(100), tilted(4e-5), tilted(2e-4),
-                              Matrix3(tilted(2e-4) * turned(40))}) {
-    const WarpPlan plan = plan_of(pull, {400, 300}, {1100, 140});
+  const Resampling how{kernel, BorderMode::mirror, {9}, true};
+  for (const Matrix3& inverse_map : {turned(1.8), turned(-2.9), turned(20), turned(100), tilted(4e-5), tilted(2e-4),
+                                     Matrix3(tilted(2e-4) * turned(40))}) {
+    const WarpPlan plan = plan_of(inverse_map, {400, 300}, {1100, 140});
     const Image whole = warp(source, plan, {0, 0, 1100, 140}, how, Quality::final, {});
     const Region part{333, 17, 701, 119};
     const Image region = warp(source, plan, part, how, Quality::final, {});
-    WarpPlan own = plan_of(pull * translation(part.x, part.y), {400, 300}, {part.width, part.height});
+    WarpPlan own = plan_of(inverse_map * translation(part.x, part.y), {400, 300}, {part.width, part.height});
     own.whole_x = part.x, own.whole_y = part.y, own.whole = plan.result;
     const Image mapped = warp(source, own, {0, 0, part.width, part.height}, how, Quality::final, {});
     int other = 0, most = 0;
@@ -232,12 +233,12 @@ TEST_CASE("bytes under maps that scale a little are the same to the last bit in 
           "[resample]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
   const Pyramid source = pyramid_of(test::noise(400, 300, 2, Depth::u8));
-  const Resampling how{kernel, Edge::mirror, {9}, true};
+  const Resampling how{kernel, BorderMode::mirror, {9}, true};
   Matrix3 smaller, larger;
   smaller << 0.955, 0.02, 6, -0.015, 0.97, 7, -4e-6, 3e-6, 1;
   larger << 1.05, -0.03, 3, 0.05, 1.02, 9, 5e-6, -2e-6, 1;
-  for (const Matrix3& pull : {smaller, larger, turned(1.8)}) {
-    const WarpPlan plan = plan_of(pull, {400, 300}, {1100, 140});
+  for (const Matrix3& inverse_map : {smaller, larger, turned(1.8)}) {
+    const WarpPlan plan = plan_of(inverse_map, {400, 300}, {1100, 140});
     const Image whole = warp(source, plan, {0, 0, 1100, 140}, how, Quality::final, {});
     int other = 0;
     for (const int x0 : {1, 75, 333, 1000}) {  // within the stretches that rows are worked on in

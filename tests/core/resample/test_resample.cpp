@@ -22,7 +22,7 @@ using test::walked;
 
 namespace {
 
-Matrix3 random_pull(std::mt19937& random, double scale) {
+Matrix3 random_inverse(std::mt19937& random, double scale) {
   std::uniform_real_distribution<double> unit(-1, 1);
   const double angle = M_PI * unit(random);
   Matrix3 m;
@@ -40,16 +40,16 @@ double shrinking_mix(double shrink) {
 }  // namespace
 
 TEST_CASE("edge rules repeat a line as they say, at any distance", "[resample]") {
-  const auto line = [](Edge edge, int count, int from, int to) {
+  const auto line = [](BorderMode edge, int count, int from, int to) {
     std::string text;
     for (int i = from; i < to; ++i) text += static_cast<char>('a' + folded(i, count, edge));
     return text;
   };
-  CHECK(line(Edge::extend, 3, -3, 6) == "aaaabcccc");
-  CHECK(line(Edge::mirror, 3, -3, 6) == "cbaabccba");
-  CHECK(line(Edge::mirror_once, 3, -2, 5) == "cbabcba");
-  CHECK(line(Edge::tile, 3, -3, 6) == "abcabcabc");
-  const Edge edge = GENERATE(Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  CHECK(line(BorderMode::extend, 3, -3, 6) == "aaaabcccc");
+  CHECK(line(BorderMode::mirror, 3, -3, 6) == "cbaabccba");
+  CHECK(line(BorderMode::mirror_once, 3, -2, 5) == "cbabcba");
+  CHECK(line(BorderMode::tile, 3, -3, 6) == "abcabcabc");
+  const BorderMode edge = GENERATE(BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   for (const int count : {1, 2, 3, 7})
     for (int i = -40; i < 40; ++i) CHECK(folded(i, count, edge) == walked(i, count, edge));
 }
@@ -58,7 +58,8 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
   const Kernel kernel =
       GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
-  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  const BorderMode edge =
+      GENERATE(BorderMode::fill, BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   const int bands = GENERATE(1, 3, 5);
   std::mt19937 random(17);
   const Image samples = test::noise(60, 50, bands, depth);
@@ -70,7 +71,7 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
   const double top = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
   const Resampling how{kernel, edge, {7}, false};
   for (int round = 0; round < 2; ++round) {
-    const WarpPlan plan = plan_of(random_pull(random, round == 0 ? 0.8 : 4), {60, 50}, result);
+    const WarpPlan plan = plan_of(random_inverse(random, round == 0 ? 0.8 : 4), {60, 50}, result);
     WarpReport report;
     const Image out = warp(source, plan, {0, 0, result.width, result.height}, how, Quality::final, {}, &report);
     double worst = 0;
@@ -78,7 +79,7 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
     bool masks_agree = true;
     for (int y = 0; y < result.height; ++y)
       for (int x = 0; x < result.width; ++x) {
-        const auto at = Map::apply(plan.pull, {x + 0.5, y + 0.5});
+        const auto at = Map::apply(plan.inverse_map, {x + 0.5, y + 0.5});
         const bool inside = at && at->x >= 0 && at->x <= 60 && at->y >= 0 && at->y <= 50;
         masks_agree = masks_agree && out.valid(x, y) == inside;
         empty += !inside;
@@ -87,9 +88,9 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
           continue;
         for (int band = 0; band < bands; ++band) {
           double expected = 7;
-          if (at && (inside || edge != Edge::fill))
+          if (at && (inside || edge != BorderMode::fill))
             expected = plain_sample(endless[static_cast<std::size_t>(band)], kernel, *at);
-          if (!at && edge != Edge::fill) continue;
+          if (!at && edge != BorderMode::fill) continue;
           if (depth != Depth::f32) expected = std::clamp(expected, 0.0, top);
           worst = std::max(worst, std::abs(value(out, band, x, y) - expected));
         }
@@ -104,12 +105,12 @@ TEST_CASE("every kernel, depth, band count and edge rule agrees with a plain dou
 TEST_CASE("a scaling is the double sum over columns and rows, each axis by itself", "[resample][long]") {
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3);
   const double sx = GENERATE(0.6, 1.5, 2.0, 5.3), sy = GENERATE(0.9, 1.7, 3.1);
-  const Edge edge = GENERATE(Edge::extend, Edge::mirror_once);
+  const BorderMode edge = GENERATE(BorderMode::extend, BorderMode::mirror_once);
   const Size size{90, 70}, result{23, 19};
   const Image samples = test::noise(size.width, size.height, 2, Depth::f32);
-  const Matrix3 pull = translation(-4.3, 2.2) * scaling(sx, sy);
-  const Image out = warp(pyramid_of(samples.clone()), plan_of(pull, size, result), {0, 0, result.width, result.height},
-                         {kernel, edge, {0}, true}, Quality::final, {});
+  const Matrix3 inverse_map = translation(-4.3, 2.2) * scaling(sx, sy);
+  const Image out = warp(pyramid_of(samples.clone()), plan_of(inverse_map, size, result),
+                         {0, 0, result.width, result.height}, {kernel, edge, {0}, true}, Quality::final, {});
   const auto weights = [&](double centre, double scale) {
     const double mix = shrinking_mix(scale), reach = std::max(scale, 1.0);
     std::vector<double> plain, wide;
@@ -144,10 +145,10 @@ TEST_CASE("area is the mean over the result pixel, by shares", "[resample]") {
   const Image samples = test::noise(300, 200, 1, Depth::f32);
   const double sx = GENERATE(1.5, 2.0, 7.7), sy = GENERATE(1.0, 3.25);
   const Pyramid source = pyramid_of(samples.clone());
-  const Matrix3 pull = translation(3.3, 5.1) * scaling(sx, sy);
+  const Matrix3 inverse_map = translation(3.3, 5.1) * scaling(sx, sy);
   const Size result{30, 25};
-  const Image out = warp(source, plan_of(pull, {300, 200}, result), {0, 0, 30, 25},
-                         {Kernel::area, Edge::fill, {0}, true}, Quality::final, {});
+  const Image out = warp(source, plan_of(inverse_map, {300, 200}, result), {0, 0, 30, 25},
+                         {Kernel::area, BorderMode::fill, {0}, true}, Quality::final, {});
   double worst = 0;
   for (int y = 0; y < 25; ++y)
     for (int x = 0; x < 30; ++x) {
@@ -164,7 +165,7 @@ TEST_CASE("area is the mean over the result pixel, by shares", "[resample]") {
 
 TEST_CASE("under shrinking, edge rules repeat the picture too", "[resample]") {
   // A picture whose continuation is laid out in full gives the same as the rule does.
-  const Edge edge = GENERATE(Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  const BorderMode edge = GENERATE(BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::lanczos3, Kernel::area);
   const double shrink = GENERATE(1.6, 3.1);
   const int width = GENERATE(2, 75), height = 48, around = 110;
@@ -174,16 +175,17 @@ TEST_CASE("under shrinking, edge rules repeat the picture too", "[resample]") {
     for (int x = 0; x < laid_out.width(); ++x)
       laid_out.row<float>(0, y)[x] =
           samples.row<float>(0, walked(y - around, height, edge))[walked(x - around, width, edge)];
-  Matrix3 pull;
-  pull << shrink * std::cos(0.3), -shrink * std::sin(0.3), -20, shrink * std::sin(0.3), shrink * std::cos(0.3), -40, 0,
-      0, 1;
+  Matrix3 inverse_map;
+  inverse_map << shrink * std::cos(0.3), -shrink * std::sin(0.3), -20, shrink * std::sin(0.3), shrink * std::cos(0.3),
+      -40, 0, 0, 1;
   const Size result{14, 14};
   const Resampling how{kernel, edge, {0}, true};
-  const Image by_rule = warp(pyramid_of(samples.clone()), plan_of(pull, {width, height}, result), {0, 0, 14, 14}, how,
-                             Quality::final, {});
-  const Image by_hand = warp(pyramid_of(laid_out.clone()),
-                             plan_of(translation(around, around) * pull, {laid_out.width(), laid_out.height()}, result),
-                             {0, 0, 14, 14}, how, Quality::final, {});
+  const Image by_rule = warp(pyramid_of(samples.clone()), plan_of(inverse_map, {width, height}, result), {0, 0, 14, 14},
+                             how, Quality::final, {});
+  const Image by_hand =
+      warp(pyramid_of(laid_out.clone()),
+           plan_of(translation(around, around) * inverse_map, {laid_out.width(), laid_out.height()}, result),
+           {0, 0, 14, 14}, how, Quality::final, {});
   double worst = 0;
   for (int y = 0; y < 14; ++y)
     for (int x = 0; x < 14; ++x) worst = std::max(worst, std::abs(value(by_rule, 0, x, y) - value(by_hand, 0, x, y)));
@@ -197,8 +199,8 @@ TEST_CASE("flat areas stay flat to the last bit, shrunk or not", "[resample]") {
   Image flat(400, 400, 1, Depth::f32);
   for (int y = 0; y < 400; ++y) std::fill_n(flat.row<float>(0, y), 400, 0.1F);
   const Pyramid source = pyramid_of(std::move(flat));
-  const WarpPlan plan = plan_of(random_pull(random, scale), {400, 400}, {120, 120});
-  const Image out = warp(source, plan, {0, 0, 120, 120}, {kernel, Edge::extend, {0}, true}, Quality::final, {});
+  const WarpPlan plan = plan_of(random_inverse(random, scale), {400, 400}, {120, 120});
+  const Image out = warp(source, plan, {0, 0, 120, 120}, {kernel, BorderMode::extend, {0}, true}, Quality::final, {});
   int other = 0;
   for (int y = 0; y < 120; ++y)
     for (int x = 0; x < 120; ++x) other += out.valid(x, y) && out.row<float>(0, y)[x] != 0.1F;
@@ -210,15 +212,15 @@ TEST_CASE("the error of a turn is the one that theory gives", "[resample][long]"
   const auto all = test::waves(80, 0.18, 11);
   const Pyramid source = pyramid_of(test::picture_of(all, 700, 700));
   const double angle = 11.3 * M_PI / 180;
-  Matrix3 pull;
-  pull << std::cos(angle), -std::sin(angle), 130, std::sin(angle), std::cos(angle), 10, 0, 0, 1;
-  const Image out = warp(source, plan_of(pull, {700, 700}, {500, 500}), {0, 0, 500, 500},
-                         {kernel, Edge::fill, {0}, true}, Quality::final, {});
+  Matrix3 inverse_map;
+  inverse_map << std::cos(angle), -std::sin(angle), 130, std::sin(angle), std::cos(angle), 10, 0, 0, 1;
+  const Image out = warp(source, plan_of(inverse_map, {700, 700}, {500, 500}), {0, 0, 500, 500},
+                         {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double square = 0;
   int count = 0;
   for (int y = 0; y < 500; ++y)
     for (int x = 0; x < 500; ++x) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       if (at.x < 4 || at.y < 4 || at.x > 696 || at.y > 696) continue;
       const double error = value(out, 0, x, y) - test::scene(all, at.x, at.y);
       square += error * error;
@@ -231,14 +233,14 @@ TEST_CASE("a measured scene in 16 bits is turned as well as in plain double arit
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const auto all = test::scene_waves();
   const Image samples = test::counted(test::picture_of(all, 420, 420));
-  const Endless endless(samples, 0, kernel, Edge::fill);
-  const Matrix3 pull = translation(210, 210) * turned(11.3) * translation(-140, -140);
-  const Image out = warp(pyramid_of(samples.clone()), plan_of(pull, {420, 420}, {280, 280}), {0, 0, 280, 280},
-                         {kernel, Edge::fill, {0}, true}, Quality::final, {});
+  const Endless endless(samples, 0, kernel, BorderMode::fill);
+  const Matrix3 inverse_map = translation(210, 210) * turned(11.3) * translation(-140, -140);
+  const Image out = warp(pyramid_of(samples.clone()), plan_of(inverse_map, {420, 420}, {280, 280}), {0, 0, 280, 280},
+                         {kernel, BorderMode::fill, {0}, true}, Quality::final, {});
   double ours = 0, plain = 0;
   for (int y = 0; y < 280; ++y)
     for (int x = 0; x < 280; ++x) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       const double truth = test::scene(all, at.x, at.y) + test::half_of_u16;
       ours += std::pow(value(out, 0, x, y) - truth, 2);
       plain += std::pow(plain_sample(endless, kernel, at) - truth, 2);
@@ -252,8 +254,8 @@ TEST_CASE("a measured scene in 16 bits is turned as well as in plain double arit
 TEST_CASE("what a source holds in empty pixels reaches no result, and their places stay empty", "[resample]") {
   const Kernel kernel =
       GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
-  const Matrix3 pull = GENERATE(translation(10.25, 8.75), scaling(3.1, 2.6), Matrix3(translation(20, -3) * turned(24)),
-                                translation(3, 5));
+  const Matrix3 inverse_map = GENERATE(translation(10.25, 8.75), scaling(3.1, 2.6),
+                                       Matrix3(translation(20, -3) * turned(24)), translation(3, 5));
   const auto made = [&](std::uint16_t garbage, std::int64_t* empty) {
     Image image = test::noise(90, 70, 1, Depth::u16);
     image.make_mask(true);
@@ -264,8 +266,8 @@ TEST_CASE("what a source holds in empty pixels reaches no result, and their plac
       }
     paint_empty(image);
     WarpReport report;
-    Image out = warp(pyramid_of(std::move(image)), plan_of(pull, {90, 70}, {60, 50}), {0, 0, 60, 50},
-                     {kernel, Edge::fill, {7}, true}, Quality::final, {}, &report);
+    Image out = warp(pyramid_of(std::move(image)), plan_of(inverse_map, {90, 70}, {60, 50}), {0, 0, 60, 50},
+                     {kernel, BorderMode::fill, {7}, true}, Quality::final, {}, &report);
     *empty = report.empty;
     return out;
   };
@@ -276,7 +278,7 @@ TEST_CASE("what a source holds in empty pixels reaches no result, and their plac
   std::int64_t counted = 0;
   for (int y = 0; y < 50; ++y)
     for (int x = 0; x < 60; ++x) {
-      const Point p = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point p = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       const bool inside = p.x >= 0 && p.y >= 0 && p.x <= 90 && p.y <= 70;
       const bool masked = p.x >= 30 && p.x < 62 && p.y >= 20 && p.y < 41;
       right = right && out.valid(x, y) == (inside && !masked);
@@ -296,14 +298,14 @@ TEST_CASE("NaN in a floating-point picture stays where it is", "[resample]") {
       if (beside(x, y)) image.row<float>(1, y)[x] = std::numeric_limits<float>::quiet_NaN();
   take_nan(image);
   paint_empty(image);
-  const Matrix3 pull = translation(10, -5) * turned(17);
-  const Image out = warp(pyramid_of(std::move(image)), plan_of(pull, {80, 60}, {50, 50}), {0, 0, 50, 50},
-                         {kernel, Edge::fill, {7}, true}, Quality::final, {});
+  const Matrix3 inverse_map = translation(10, -5) * turned(17);
+  const Image out = warp(pyramid_of(std::move(image)), plan_of(inverse_map, {80, 60}, {50, 50}), {0, 0, 50, 50},
+                         {kernel, BorderMode::fill, {7}, true}, Quality::final, {});
   bool right = true;
   int nan = 0;
   for (int y = 0; y < 50; ++y)
     for (int x = 0; x < 50; ++x) {
-      const Point p = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point p = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       const bool there = beside(static_cast<int>(std::floor(p.x)), static_cast<int>(std::floor(p.y)));
       nan += there;
       for (int band = 0; band < 2; ++band) right = right && std::isnan(value(out, band, x, y)) == there;
@@ -315,8 +317,8 @@ TEST_CASE("NaN in a floating-point picture stays where it is", "[resample]") {
 TEST_CASE("any region of a result is that part of the whole", "[resample]") {
   const Pyramid source = pyramid_of(test::noise(300, 200, 3, Depth::u8));
   std::mt19937 random(29);
-  const WarpPlan plan = plan_of(random_pull(random, 1.7), {300, 200}, {330, 310});
-  const Resampling how{Kernel::cubic, Edge::fill, {9, 8, 7}, true};
+  const WarpPlan plan = plan_of(random_inverse(random, 1.7), {300, 200}, {330, 310});
+  const Resampling how{Kernel::cubic, BorderMode::fill, {9, 8, 7}, true};
   const Image whole = warp(source, plan, {0, 0, 330, 310}, how, Quality::final, {});
   const Image part = warp(source, plan, {0, 64, 256, 100}, how, Quality::final, {});
   double worst = 0;
@@ -328,14 +330,15 @@ TEST_CASE("any region of a result is that part of the whole", "[resample]") {
 }
 
 TEST_CASE("a map to the horizon gives no crash, no hang and a mask", "[resample]") {
-  const Edge edge = GENERATE(Edge::fill, Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  const BorderMode edge =
+      GENERATE(BorderMode::fill, BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   const Kernel kernel = GENERATE(Kernel::cubic, Kernel::bspline3, Kernel::area);
   const Pyramid source = pyramid_of(test::noise(300, 200, 1, Depth::u8));
-  Matrix3 pull;
-  pull << 1, 0, 0, 0.2, 1, 0, 0, -0.01, 1;
+  Matrix3 inverse_map;
+  inverse_map << 1, 0, 0, 0.2, 1, 0, 0, -0.01, 1;
   WarpReport report;
-  const Image out = warp(source, plan_of(pull, {300, 200}, {17, 130}), {0, 0, 17, 130}, {kernel, edge, {0}, true},
-                         Quality::final, {}, &report);
+  const Image out = warp(source, plan_of(inverse_map, {300, 200}, {17, 130}), {0, 0, 17, 130},
+                         {kernel, edge, {0}, true}, Quality::final, {}, &report);
   CHECK_FALSE(out.valid(10, 120));
   CHECK(report.empty > 17 * 29);
 }
@@ -352,7 +355,7 @@ TEST_CASE("a stopped warp raises the cancelled error", "[resample]") {
 namespace {
 
 /// Pulls through curves: a lens whose corners bend by dozens of pixels, the rim of a disc, both with a tilt.
-Map curved_pull(int which) {
+Map curved_inverse(int which) {
   const auto lens = std::make_shared<const Lens>(Lens::Terms{-0.25, 0.05, 0, 0.002, -0.001}, Point{160, 110}, 300);
   const auto ring = std::make_shared<const Ring>(RingShape{{150, 120}, 30, 100, 0.4, 5.5, which == 2, {430, 75}});
   Matrix3 tilted;
@@ -368,15 +371,15 @@ TEST_CASE("through curved maps every kernel, depth and edge rule agrees with a p
   const Kernel kernel =
       GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3, Kernel::area);
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
-  const Edge edge = GENERATE(Edge::fill, Edge::mirror);
+  const BorderMode edge = GENERATE(BorderMode::fill, BorderMode::mirror);
   const int which = GENERATE(0, 1, 2);
   const int bands = which == 1 ? 3 : 1;
   const Size size{310, 230}, result{420, 70};
   const Image samples = test::noise(size.width, size.height, bands, depth);
-  const Map pull = curved_pull(which);
+  const Map inverse_map = curved_inverse(which);
   Clip clip;
   clip.keep_inside(size);
-  const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
+  const WarpPlan plan{Matrix3::Identity(), clip.through(inverse_map.inverse()), result, {}, inverse_map};
   const Resampling how{kernel, edge, {7}, false};
   WarpReport report;
   const Image out =
@@ -392,11 +395,11 @@ TEST_CASE("through curved maps every kernel, depth and edge rule agrees with a p
   for (int band = 0; band < bands; ++band) endless.emplace_back(samples, band, kernel, edge);
   for (int y = 0; y < result.height; ++y)
     for (int x = 0; x < result.width; ++x) {
-      const auto at = pull.forward({x + 0.5, y + 0.5});
+      const auto at = inverse_map.forward({x + 0.5, y + 0.5});
       const bool inside = at && at->x >= 0 && at->x <= size.width && at->y >= 0 && at->y <= size.height;
       masks_agree = masks_agree && out.valid(x, y) == inside;
       empty += !inside;
-      if (!at || (!inside && edge == Edge::fill)) {
+      if (!at || (!inside && edge == BorderMode::fill)) {
         masks_agree = masks_agree && value(out, 0, x, y) == 7;
         continue;
       }
@@ -424,10 +427,10 @@ TEST_CASE("a curved map that shrinks keeps flat areas flat and takes the mean of
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::area);
   const Size size{900, 900}, result{120, 40};
   const auto ring = std::make_shared<const Ring>(RingShape{{450, 450}, 150, 420, 0, 2 * M_PI, false, result});
-  const Map pull{ring};
+  const Map inverse_map{ring};
   Clip clip;
   clip.keep_inside(size);
-  const WarpPlan plan{Matrix3::Identity(), clip.through(pull.inverse()), result, {}, pull};
+  const WarpPlan plan{Matrix3::Identity(), clip.through(inverse_map.inverse()), result, {}, inverse_map};
   Image flat(size.width, size.height, 1, Depth::u8), wheel(size.width, size.height, 1, Depth::f32);
   for (int y = 0; y < size.height; ++y)
     for (int x = 0; x < size.width; ++x) {
@@ -437,7 +440,7 @@ TEST_CASE("a curved map that shrinks keeps flat areas flat and takes the mean of
                    radius = std::hypot(x + 0.5 - 450, y + 0.5 - 450);
       wheel.row<float>(0, y)[x] = static_cast<float>(0.5 + 0.2 * std::sin(3 * angle) + 0.2 * std::sin(radius / 60));
     }
-  const Resampling how{kernel, Edge::fill, {0}, true};
+  const Resampling how{kernel, BorderMode::fill, {0}, true};
   const Image out = warp(pyramid_of(std::move(flat)), plan, {0, 0, 120, 40}, how, Quality::final, {});
   const Image turned = warp(pyramid_of(std::move(wheel)), plan, {0, 0, 120, 40}, how, Quality::final, {});
   for (int y = 1; y < 39; ++y)

@@ -12,9 +12,10 @@ using namespace fexel::test;
 namespace {
 
 /// What a result pixel is, from its definition.
-double expected_at(const Image& source, const Endless& endless, int band, const Resampling& how, const Matrix3& pull,
-                   Point centre) {
-  return expected_sample(source, endless, band, how, *Map::apply(pull, centre), *Map::derivative(pull, centre));
+double expected_at(const Image& source, const Endless& endless, int band, const Resampling& how,
+                   const Matrix3& inverse_map, Point centre) {
+  return expected_sample(source, endless, band, how, *Map::apply(inverse_map, centre),
+                         *Map::derivative(inverse_map, centre));
 }
 
 Matrix3 shrinking(double across, double down, double degrees) {
@@ -58,7 +59,7 @@ TEST_CASE("on every instruction set the widened kernel is the mean under it, to 
   const int bands = GENERATE(1, 4);
   const Size size{110, 90}, result{50, 37};
   // The spline's own samples are laid out under edges by its prefilter; the others' repeat as the rules say.
-  const Edge edge = depth == Depth::u16 ? Edge::mirror : bands == 4 ? Edge::tile : Edge::extend;
+  const BorderMode edge = depth == Depth::u16 ? BorderMode::mirror : bands == 4 ? BorderMode::tile : BorderMode::extend;
   const Image samples = test::noise(size.width, size.height, bands, depth);
   const Pyramid source = pyramid_of(samples.clone());
   const Resampling how{kernel, edge, {0}, true};
@@ -68,23 +69,23 @@ TEST_CASE("on every instruction set the widened kernel is the mean under it, to 
   const double top = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1e30;
   for (const std::string& target : vector_targets()) {
     use_vector_target(target);
-    for (const Matrix3& pull : {shrinking(2.6, 1.1, 23), shrinking(1.2, 1.7, -70), shrinking(-1.9, 1.4, 0)}) {
-      const Image out =
-          warp(source, plan_of(pull, size, result), {0, 0, result.width, result.height}, how, Quality::final, {});
+    for (const Matrix3& inverse_map : {shrinking(2.6, 1.1, 23), shrinking(1.2, 1.7, -70), shrinking(-1.9, 1.4, 0)}) {
+      const Image out = warp(source, plan_of(inverse_map, size, result), {0, 0, result.width, result.height}, how,
+                             Quality::final, {});
       double worst = 0;
       for (int y = 0; y < result.height; y += 6)
         for (int x = y % 5; x < result.width; x += 7) {
-          const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+          const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
           // As far out as the reference can be asked.
           if (at.x < -10 || at.y < -10 || at.x > size.width + 10 || at.y > size.height + 10) continue;
           for (int band = 0; band < bands; band += 3) {
-            const double expected =
-                expected_at(samples, endless[static_cast<std::size_t>(band)], band, how, pull, {x + 0.5, y + 0.5});
+            const double expected = expected_at(samples, endless[static_cast<std::size_t>(band)], band, how,
+                                                inverse_map, {x + 0.5, y + 0.5});
             worst = std::max(
                 worst, std::abs(value(out, band, x, y) - std::clamp(expected, depth == Depth::f32 ? -9.0 : 0.0, top)));
           }
         }
-      INFO(target << ", " << name_of(kernel) << ", " << name_of(depth) << ", " << name_of(edge) << "\n" << pull);
+      INFO(target << ", " << name_of(kernel) << ", " << name_of(depth) << ", " << name_of(edge) << "\n" << inverse_map);
       CHECK(worst < allowed);
     }
   }
@@ -95,18 +96,18 @@ TEST_CASE("where a map shrinks more and more, each pixel has its own footprint",
   const Kernel kernel = GENERATE(Kernel::cubic, Kernel::area);
   const Size size{400, 300}, result{120, 90};
   const Image samples = test::noise(size.width, size.height, 1, Depth::f32);
-  Matrix3 pull;
-  pull << 1.6, 0.5, 20, -0.3, 1.9, 30, -5e-4, -3e-4, 1;
-  const Resampling how{kernel, Edge::extend, {0}, true};
-  const Image out = warp(pyramid_of(samples.clone()), plan_of(pull, size, result), {0, 0, result.width, result.height},
-                         how, Quality::final, {});
-  const Endless endless(samples, 0, kernel, Edge::extend);
+  Matrix3 inverse_map;
+  inverse_map << 1.6, 0.5, 20, -0.3, 1.9, 30, -5e-4, -3e-4, 1;
+  const Resampling how{kernel, BorderMode::extend, {0}, true};
+  const Image out = warp(pyramid_of(samples.clone()), plan_of(inverse_map, size, result),
+                         {0, 0, result.width, result.height}, how, Quality::final, {});
+  const Endless endless(samples, 0, kernel, BorderMode::extend);
   double square = 0;
   int count = 0;
   for (int y = 0; y < result.height; y += 11)
     for (int x = 3; x < result.width; x += 9) {
       if (!out.valid(x, y)) continue;
-      const double error = value(out, 0, x, y) - expected_at(samples, endless, 0, how, pull, {x + 0.5, y + 0.5});
+      const double error = value(out, 0, x, y) - expected_at(samples, endless, 0, how, inverse_map, {x + 0.5, y + 0.5});
       square += error * error;
       ++count;
     }
@@ -116,15 +117,15 @@ TEST_CASE("where a map shrinks more and more, each pixel has its own footprint",
 
 TEST_CASE("pixels that lie hundreds of source pixels from each other are the same done together and alone",
           "[shrinking]") {
-  const Edge edge = GENERATE(Edge::extend, Edge::mirror, Edge::mirror_once, Edge::tile);
+  const BorderMode edge = GENERATE(BorderMode::extend, BorderMode::mirror, BorderMode::mirror_once, BorderMode::tile);
   const Depth depth = GENERATE(Depth::u8, Depth::f32);
   const Size size{700, 500};
   const Image samples = test::noise(size.width, size.height, 2, depth);
   const Resampling how{Kernel::area, edge, {0}, true};
-  const Matrix3 pull = shrinking(52, 37, 31);
+  const Matrix3 inverse_map = shrinking(52, 37, 31);
   const Pyramid source = pyramid_of(samples.clone());
   const Size result{34, 20};
-  const WarpPlan plan = plan_of(pull, size, result);
+  const WarpPlan plan = plan_of(inverse_map, size, result);
   const Image whole = warp(source, plan, {0, 0, result.width, result.height}, how, Quality::final, {});
   for (const Region part : {Region{3, 5, 1, 1}, Region{0, 0, 5, 7}, Region{17, 2, 17, 18}}) {
     const Image alone = warp(source, plan, part, how, Quality::final, {});
@@ -135,8 +136,8 @@ TEST_CASE("pixels that lie hundreds of source pixels from each other are the sam
           same = same && value(alone, band, x, y) == value(whole, band, part.x + x, part.y + y);
     CHECK(same);
   }
-  const double expected =
-      plain_wide(samples, 1, Kernel::area, edge, *Map::apply(pull, {4.5, 3.5}), pull.topLeftCorner<2, 2>());
+  const double expected = plain_wide(samples, 1, Kernel::area, edge, *Map::apply(inverse_map, {4.5, 3.5}),
+                                     inverse_map.topLeftCorner<2, 2>());
   CHECK(value(whole, 1, 4, 3) == Approx(expected).margin(depth == Depth::u8 ? 0.51 : 2e-6));
 }
 
@@ -144,17 +145,17 @@ TEST_CASE("a number that is none stays within the kernel that covers it", "[shri
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::area);
   Image samples = test::noise(160, 120, 1, Depth::f32);
   samples.row<float>(0, 61)[83] = std::numeric_limits<float>::quiet_NaN();
-  const Matrix3 pull = shrinking(2.2, 2.4, 15);
+  const Matrix3 inverse_map = shrinking(2.2, 2.4, 15);
   const Size result{60, 48};
-  const Image out = warp(pyramid_of(samples.clone()), plan_of(pull, {160, 120}, result), {0, 0, 60, 48},
-                         {kernel, Edge::extend, {0}, true}, Quality::final, {});
-  const Matrix2 to_result = Matrix2(pull.topLeftCorner<2, 2>()).inverse();
+  const Image out = warp(pyramid_of(samples.clone()), plan_of(inverse_map, {160, 120}, result), {0, 0, 60, 48},
+                         {kernel, BorderMode::extend, {0}, true}, Quality::final, {});
+  const Matrix2 to_result = Matrix2(inverse_map.topLeftCorner<2, 2>()).inverse();
   const double radius = kernel == Kernel::linear ? 1.6 : kernel == Kernel::cubic ? 2.6 : 0;
   int touched = 0;
   bool right = true;
   for (int y = 0; y < result.height; ++y)
     for (int x = 0; x < result.width; ++x) {
-      const Point at = *Map::apply(pull, {x + 0.5, y + 0.5});
+      const Point at = *Map::apply(inverse_map, {x + 0.5, y + 0.5});
       const Eigen::Vector2d uv = to_result * Eigen::Vector2d(83.5 - at.x, 61.5 - at.y);
       const auto end = [&](int row) {
         return radius > 0 ? radius : 0.5 + 0.5 * (std::abs(to_result(row, 0)) + std::abs(to_result(row, 1)));

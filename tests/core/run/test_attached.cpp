@@ -60,7 +60,7 @@ TEST_CASE("profile and camera data go from a source to its result, whatever the 
   const auto profile = profile_of(bands == 1);
   make_photo(scratch / "photo", from, bands, profile);
   Chain chain;
-  chain.steps = {{QuarterStep{1}, true, {}}};
+  chain.steps = {{RotateStep{90}, true, {}}};
   RunOptions options;
   options.folder = scratch.path();
   options.format = to;

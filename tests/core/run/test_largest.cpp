@@ -67,12 +67,12 @@ TEST_CASE("the largest value of a PNM goes through every step and every format")
   CHECK(read_picture(source).largest() == largest);
   CAPTURE(largest, bands);
   // Whatever rings or adds: nothing comes out beyond what the picture can say.
-  for (const char* steps :
-       {"", R"({"step":"quarter","turns":1})", R"({"step":"turn","degrees":7})",
-        R"({"step":"shift","dx":0.5,"dy":0.5})", R"({"step":"resize","scale":2})", R"({"step":"resize","scale":0.6})",
-        R"({"step":"pad","left":3,"edge":"mirror"})", R"({"step":"reduce","factor":2})",
-        R"({"step":"convolve","kernel":[[1.5]]})", R"({"step":"contrast"},{"step":"turn","degrees":3})",
-        R"({"step":"highpass","radius":3})", R"({"step":"tilt","about_x":8})"}) {
+  for (const char* steps : {"", R"({"step":"rotate","degrees":90})", R"({"step":"rotate","degrees":7})",
+                            R"({"step":"translate","dx":0.5,"dy":0.5})", R"({"step":"resize","scale":2})",
+                            R"({"step":"resize","scale":0.6})", R"({"step":"pad","left":3,"edge":"mirror"})",
+                            R"({"step":"downsample","factor":2})", R"({"step":"convolve","kernel":[[1.5]]})",
+                            R"({"step":"local-contrast"},{"step":"rotate","degrees":3})",
+                            R"({"step":"highpass","radius":3})", R"({"step":"tilt","about_x":8})"}) {
     CAPTURE(steps);
     for (const Format format : {Format::pnm, Format::tiff, Format::png}) {
       CAPTURE(name_of(format));
@@ -101,7 +101,7 @@ TEST_CASE("by parts the largest value is that of the whole") {
   const test::Scratch scratch;
   write_text(scratch / "a.pgm", ten_bits(900, 700, 4095), true);
   made(scratch / "a.pgm", "", scratch / "a.tif", Format::tiff);
-  const std::string steps = R"({"step":"turn","degrees":3})";
+  const std::string steps = R"({"step":"rotate","degrees":3})";
   const RunResult whole = made(scratch / "a.tif", steps, scratch / "whole.tif", Format::tiff);
   const RunResult parts = made(scratch / "a.tif", steps, scratch / "parts.tif", Format::tiff, {}, 1 << 20);
   CHECK(read_info(scratch / "parts.tif").largest == 4095);

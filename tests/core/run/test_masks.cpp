@@ -173,7 +173,7 @@ TEST_CASE("what a mask covers does not pull on the search, in each frame by its 
 
 TEST_CASE("masks follow the source through the steps before", "[masks]") {
   // Turned by a quarter: what was left out at the left is left out at the bottom.
-  const Chain chain = parse_chain(R"({"fexel":1,"steps":[{"step":"quarter","turns":1}]})");
+  const Chain chain = parse_chain(R"({"fexel":1,"steps":[{"step":"rotate","degrees":90}]})");
   const Layout layout = lay_out(chain, {{40, 30}, 1, Depth::u8, {}});
   const auto pixels = used_pixels({shape(rectangle)}, 0, {40, 30});
   Image turned(30, 40, 1, Depth::u8);
@@ -197,10 +197,10 @@ TEST_CASE("ways are compared, each once, and say what still moves", "[masks]") {
   const FrameReader reader{3, [&](int i, const Job&) { return frames[static_cast<std::size_t>(i)].clone(); }};
   const Chain chain = parse_chain(R"({"fexel":1,"steps":[{"step":"align","model":"translation"}]})");
   AlignStep step = std::get<AlignStep>(chain.steps[0].kind);
-  CHECK(ways_of(step).size() == 8);  // four references, four other motions
+  CHECK(variants_of(step).size() == 8);  // four references, four other motions
   AlignStep rigid = step;
   rigid.model = Model::rigid;
-  const auto ways = ways_compared(chain, 0, {step, rigid}, reader, {});
+  const auto ways = compare_variants(chain, 0, {step, rigid}, reader, {});
   REQUIRE(ways.size() == 2);
   CHECK(ways[1].matched == 3);
   CHECK(ways[1].still_px < 0.1);

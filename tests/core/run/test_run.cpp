@@ -56,7 +56,7 @@ TEST_CASE("clashing names, existing files and sources stop a run before it start
   options.folder = scratch.path();
   options.chain_name = "turned";
   Chain chain;
-  chain.steps = {{QuarterStep{1}, true, {}}};
+  chain.steps = {{RotateStep{90}, true, {}}};
   CHECK(plan_run(chain, inputs, options)[1].target.path == scratch / "b-turned.png");
   options.name = "same";
   CHECK_THROWS_WITH(plan_run(chain, inputs, options), Catch::Contains("both"));

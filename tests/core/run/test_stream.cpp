@@ -55,12 +55,12 @@ bool same_masks(const Image& a, const Image& b) {
 
 TEST_CASE("a picture that is gone through by parts comes out as the whole one does", "[stream]") {
   const std::string steps = GENERATE(
-      R"({"step": "turn", "degrees": 1.8})", R"({"step": "turn", "degrees": -37, "extent": "keep"})",
+      R"({"step": "rotate", "degrees": 1.8})", R"({"step": "rotate", "degrees": -37, "extent": "keep"})",
       R"({"step": "resize", "scale": 0.3})", R"({"step": "resize", "scale": 1.4})",
-      R"({"step": "quarter", "turns": 1})", R"({"step": "crop", "x": 130, "y": 210, "width": 900, "height": 777})",
+      R"({"step": "rotate", "degrees": 90})", R"({"step": "crop", "x": 130, "y": 210, "width": 900, "height": 777})",
       R"({"step": "matrix", "matrix": [[0.9, 0.1, 20], [-0.08, 1.1, 5], [1e-5, -2e-5, 1]]})",
-      R"({"step": "reduce", "factor": 3}, {"step": "turn", "degrees": 5})",
-      R"({"step": "turn", "degrees": 4}, {"step": "reduce", "factor": [2, 5], "remainder": "partial"})");
+      R"({"step": "downsample", "factor": 3}, {"step": "rotate", "degrees": 5})",
+      R"({"step": "rotate", "degrees": 4}, {"step": "downsample", "factor": [2, 5], "remainder": "partial"})");
   const std::string kernel = GENERATE("cubic", "area");
   Desk desk;
   const Chain chain = chain_of(steps, kernel);
@@ -81,7 +81,7 @@ TEST_CASE("a picture that is gone through by parts comes out as the whole one do
 
 TEST_CASE("the spline by parts is the whole one's to a grey level", "[stream]") {
   Desk desk;
-  const Chain chain = chain_of(R"({"step": "turn", "degrees": 1.8})", "bspline3");
+  const Chain chain = chain_of(R"({"step": "rotate", "degrees": 1.8})", "bspline3");
   desk.run(chain, 4000, "whole");
   desk.run(chain, 9, "parted");
   const Image a = read_picture(desk.scratch / "whole.tif"), b = read_picture(desk.scratch / "parted.tif");
@@ -94,14 +94,14 @@ TEST_CASE("the spline by parts is the whole one's to a grey level", "[stream]") 
 
 TEST_CASE("what cannot be gone through by parts is refused with a remedy", "[stream]") {
   Desk desk;
-  Chain chain = chain_of(R"({"step": "turn", "degrees": 1.8})");
+  Chain chain = chain_of(R"({"step": "rotate", "degrees": 1.8})");
   desk.options.format = Format::png;
   CHECK_THROWS_WITH(desk.plan(chain, 7, "a"), Contains("not written by parts") && Contains("--max-memory"));
   desk.options.format = Format::tiff;
   desk.options.finish.empty = EmptyAs::mask;
   CHECK_THROWS_WITH(desk.plan(chain, 7, "a"), Contains("mask") && Contains("--empty alpha"));
   desk.options.finish.empty = EmptyAs::fill;
-  chain.resampling.edge = Edge::tile;
+  chain.resampling.edge = BorderMode::tile;
   CHECK_THROWS_WITH(desk.plan(chain, 7, "a"), Contains("tile") && Contains("extend"));
   chain = chain_of(R"({"step": "pad", "left": 5, "edge": "mirror"})");
   CHECK_THROWS_WITH(desk.plan(chain, 7, "a"), Contains("step 1"));

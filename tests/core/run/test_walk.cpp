@@ -52,15 +52,15 @@ class Walk {
   std::string step(int bands) {
     switch (whole(0, 18)) {
       case 0:
-        return fmt::format(R"({{"step":"quarter","turns":{}}})", whole(-3, 3));
+        return fmt::format(R"({{"step":"rotate","degrees":{}}})", 90 * whole(-3, 3));
       case 1:
         return fmt::format(R"({{"step":"mirror","reverse":"{}"}})", of({"x", "y"}));
       case 2:
       case 3:
-        return fmt::format(R"({{"step":"turn","degrees":{},"extent":"{}"}})",
+        return fmt::format(R"({{"step":"rotate","degrees":{},"extent":"{}"}})",
                            one_in(3) ? number(-4, 4) : number(-180, 180), of({"grow", "keep", "inside"}));
       case 4:
-        return fmt::format(R"({{"step":"shift","dx":{},"dy":{},"extent":"{}"}})",
+        return fmt::format(R"({{"step":"translate","dx":{},"dy":{},"extent":"{}"}})",
                            one_in(2) ? whole(-5, 5) : number(-5, 5), one_in(2) ? whole(-5, 5) : number(-5, 5),
                            of({"keep", "grow"}));
       case 5:
@@ -76,7 +76,7 @@ class Walk {
         return fmt::format(R"({{"step":"resize","width":{},"height":{},"when_shape_differs":"{}"}})", whole(3, 60),
                            whole(3, 60), of({"stretch", "crop", "pad"}));
       case 10:
-        return fmt::format(R"({{"step":"reduce","factor":[{},{}],"take":"{}","remainder":"{}"}})", whole(1, 4),
+        return fmt::format(R"({{"step":"downsample","factor":[{},{}],"take":"{}","remainder":"{}"}})", whole(1, 4),
                            whole(1, 4), of({"first", "mean", "median", "min", "max"}), of({"drop", "partial"}));
       case 11:
         return fmt::format(R"({{"step":"pad","left":{},"top":{},"right":{},"bottom":{}{}}})", whole(0, 6), whole(0, 6),
@@ -168,7 +168,7 @@ double bend(const Image& whole, bool bent) {
 /// map.
 bool toss(const WarpPlan& plan, int x, int y) {
   const Point centre{x + 0.5, y + 0.5};
-  const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.pull, centre);
+  const auto at = plan.curved ? plan.curved->forward(centre) : Map::apply(plan.inverse_map, centre);
   const double within = plan.curved ? 1.0 / 256 : 1e-9;
   const auto near = [&](double v) { return std::abs(v - std::round(v)) < within; };
   return !at || near(at->x) || near(at->y);

@@ -60,7 +60,7 @@ TEST_CASE("thirty-six turns of 10 degrees give the source back bit for bit", "[m
   const double degrees = GENERATE(10.0, -10.0);
   const Image source = test::noise(131, 77, 3, Depth::u16);
   Chain chain;
-  for (int i = 0; i < 36; ++i) chain.steps.push_back({TurnStep{degrees, {}, Extent::grow}, true, {}});
+  for (int i = 0; i < 36; ++i) chain.steps.push_back({RotateStep{degrees, {}, Extent::grow}, true, {}});
   WarpReport report;
   const Image out = result_of(chain, source, &report);
   CHECK(report.exact);
@@ -68,21 +68,40 @@ TEST_CASE("thirty-six turns of 10 degrees give the source back bit for bit", "[m
   CHECK(test::same_samples(out, source));
 }
 
-TEST_CASE("a turn by quarters is the quarter turn", "[moves]") {
+TEST_CASE("a rotation by a multiple of 90 degrees moves every sample to its place", "[moves]") {
   const int quarters = GENERATE(-3, -1, 0, 1, 2, 5, 400);
   const Image source = test::noise(40, 30, 1, Depth::u8);
-  Chain turn, quarter;
-  turn.steps.push_back({TurnStep{90.0 * quarters, {}, Extent::grow}, true, {}});
-  quarter.steps.push_back({QuarterStep{quarters}, true, {}});
+  Chain chain;
+  chain.steps.push_back({RotateStep{90.0 * quarters, {}, Extent::grow}, true, {}});
   WarpReport report;
-  CHECK(test::same_samples(result_of(turn, source, &report), result_of(quarter, source)));
+  const Image out = result_of(chain, source, &report);
   CHECK(report.exact);
+  const int turns = ((quarters % 4) + 4) % 4;
+  REQUIRE(out.width() == (turns % 2 == 0 ? 40 : 30));
+  REQUIRE(out.height() == (turns % 2 == 0 ? 30 : 40));
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) {
+      // Counter-clockwise on the screen: what was at the right side is at the top.
+      const int from_x = turns == 0 ? x : turns == 1 ? 39 - y : turns == 2 ? 39 - x : y;
+      const int from_y = turns == 0 ? y : turns == 1 ? x : turns == 2 ? 29 - y : 29 - x;
+      if (out.row<std::uint8_t>(0, y)[x] != source.row<std::uint8_t>(0, from_y)[from_x]) FAIL(x << ", " << y);
+    }
+}
+
+TEST_CASE("a rotation by 90 degrees keeps what a pad has put around, and exchanges pixel sizes", "[moves]") {
+  const auto pad = PadStep{5, 2, 0, 0, {}, {}};
+  Chain chain;
+  chain.steps = {{pad, true, {}}, {RotateStep{90}, true, {}}};
+  const Layout layout = lay_out(chain, {{40, 30}, 1, Depth::u8, PixelSize{0.1, 0.2, "mm"}});
+  CHECK(layout.result().size == Size{32, 45});
+  CHECK(layout.result().pixel->x == 0.2);
+  CHECK(layout.result().pixel->y == 0.1);
 }
 
 TEST_CASE("a turn goes counter-clockwise on the screen, by any angle, and grows to hold the picture", "[moves]") {
   const double degrees = GENERATE(30.0, -1.82, 137.0, 269.0, -400.0);
   Chain chain;
-  chain.steps.push_back({TurnStep{degrees, {}, Extent::grow}, true, {}});
+  chain.steps.push_back({RotateStep{degrees, {}, Extent::grow}, true, {}});
   const Layout layout = lay_out(chain, photo);
   const double a = degrees * M_PI / 180, c = std::cos(a), s = std::sin(a);
   const Size size = layout.result().size;
@@ -98,7 +117,7 @@ TEST_CASE("a turn goes counter-clockwise on the screen, by any angle, and grows 
 TEST_CASE("keep keeps the window and the centre's place; inside leaves no empty corner and no room", "[moves]") {
   const double degrees = GENERATE(3.0, -20.0, 45.0, 95.0);
   const bool middle = GENERATE(true, false);
-  TurnStep turn{degrees, {}, Extent::keep};
+  RotateStep turn{degrees, {}, Extent::keep};
   if (!middle) turn.centre = Point{120, 90};
   const Point centre = turn.centre.value_or(Point{150, 100});
   Chain chain;
@@ -127,7 +146,7 @@ TEST_CASE("keep keeps the window and the centre's place; inside leaves no empty 
 
 TEST_CASE("behind a crop a turn grows to hold what the crop has left", "[moves]") {
   const Layout layout =
-      lay_out(steps(R"({"step":"crop","x":40,"y":30,"width":100,"height":60},{"step":"turn","degrees":30})"), photo);
+      lay_out(steps(R"({"step":"crop","x":40,"y":30,"width":100,"height":60},{"step":"rotate","degrees":30})"), photo);
   const double c = std::cos(M_PI / 6), s = std::sin(M_PI / 6);
   CHECK(layout.result().size ==
         Size{static_cast<int>(std::ceil(100 * c + 60 * s)), static_cast<int>(std::ceil(100 * s + 60 * c))});
@@ -136,15 +155,15 @@ TEST_CASE("behind a crop a turn grows to hold what the crop has left", "[moves]"
 TEST_CASE("a turn of pixels that are not square loses the pixel size, by quarters it changes places", "[moves]") {
   SourceShape oblong = photo;
   oblong.pixel = PixelSize{0.5, 0.8, "mm"};
-  CHECK_FALSE(lay_out(steps(R"({"step":"turn","degrees":30})"), oblong).result().pixel);
-  CHECK(lay_out(steps(R"({"step":"turn","degrees":-90})"), oblong).result().pixel == PixelSize{0.8, 0.5, "mm"});
-  CHECK(lay_out(steps(R"({"step":"turn","degrees":180})"), oblong).result().pixel == oblong.pixel);
+  CHECK_FALSE(lay_out(steps(R"({"step":"rotate","degrees":30})"), oblong).result().pixel);
+  CHECK(lay_out(steps(R"({"step":"rotate","degrees":-90})"), oblong).result().pixel == PixelSize{0.8, 0.5, "mm"});
+  CHECK(lay_out(steps(R"({"step":"rotate","degrees":180})"), oblong).result().pixel == oblong.pixel);
 }
 
 TEST_CASE("whole shifts are exact; keep cuts off, grow holds both", "[moves]") {
   const Image source = test::noise(40, 30, 3, Depth::f32);
   WarpReport report;
-  const Image kept = result_of(steps(R"({"step":"shift","dx":7,"dy":-4})"), source, &report);
+  const Image kept = result_of(steps(R"({"step":"translate","dx":7,"dy":-4})"), source, &report);
   CHECK(report.exact);
   CHECK(report.empty == 40 * 30 - 33 * 26);
   bool same = true;
@@ -155,7 +174,7 @@ TEST_CASE("whole shifts are exact; keep cuts off, grow holds both", "[moves]") {
              test::value(kept, 1, x, y) == (inside ? test::value(source, 1, x - 7, y + 4) : 0);
     }
   CHECK(same);
-  const Image grown = result_of(steps(R"({"step":"shift","dx":-7,"dy":4,"extent":"grow"})"), source);
+  const Image grown = result_of(steps(R"({"step":"translate","dx":-7,"dy":4,"extent":"grow"})"), source);
   CHECK(grown.width() == 47);
   CHECK(grown.height() == 34);
   CHECK(test::value(grown, 0, 0, 4) == test::value(source, 0, 0, 0));
@@ -165,8 +184,8 @@ TEST_CASE("turns and shifts in a row have the error of one resampling", "[moves]
   const Kernel kernel = GENERATE(Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const auto all = test::waves(80, 0.18, 5);
   const Image source = test::picture_of(all, 500, 500);
-  Chain chain = steps(R"({"step":"turn","degrees":13,"extent":"keep"},{"step":"shift","dx":3.3,"dy":-2.7},
-                         {"step":"turn","degrees":-9.5,"extent":"keep"},{"step":"shift","dx":-0.4,"dy":1.15})");
+  Chain chain = steps(R"({"step":"rotate","degrees":13,"extent":"keep"},{"step":"translate","dx":3.3,"dy":-2.7},
+                         {"step":"rotate","degrees":-9.5,"extent":"keep"},{"step":"translate","dx":-0.4,"dy":1.15})");
   chain.resampling.kernel = kernel;
   const Layout layout = lay_out(chain, shape_of(source));
   const Image out = result_of(chain, source);
@@ -239,7 +258,7 @@ TEST_CASE("a matrix is forward, in rows, and keeps the pixel size where it can",
 TEST_CASE("moves that cannot be made are named by step and key", "[moves]") {
   CHECK(where_of(steps(R"({"step":"matrix","matrix":[[1,0,0],[0,0,0],[0,0,1]]})")) == "/steps/0/matrix");
   CHECK(where_of(steps(R"({"step":"matrix","matrix":[[1,0,0],[0,1,0],[1,0,-150]]})")) == "/steps/0/matrix");
-  CHECK(where_of(steps(R"({"step":"turn","degrees":3,"centre":[400,0],"extent":"inside"})")) == "/steps/0/centre");
+  CHECK(where_of(steps(R"({"step":"rotate","degrees":3,"centre":[400,0],"extent":"inside"})")) == "/steps/0/centre");
   CHECK(where_of(steps(R"({"step":"resize","scale":1e5})")) == "/steps/0/scale");
   CHECK(where_of(steps(R"({"step":"resize","width":1000000,"height":900000})")) == "/steps/0/width");
   SourceShape bare = photo;

@@ -89,7 +89,7 @@ TEST_CASE("a ratio alone lays the rectangle square without a unit", "[rectify]")
 TEST_CASE("the ratio of the sides is found from the view, and its uncertainty holds", "[rectify]") {
   std::mt19937 random(11);
   std::uniform_real_distribution<double> any(0, 1);
-  std::normal_distribution<double> hand(0, picking);
+  std::normal_distribution<double> hand(0, picking_by_hand);
   int cases = 0;
   double all = 0;
   while (cases < 50) {
@@ -102,7 +102,7 @@ TEST_CASE("the ratio of the sides is found from the view, and its uncertainty ho
                                                                 -std::cos(around) * std::cos(above));
     const Camera c = camera(eye, target, 0.3 * (any(random) - 0.5), 1800 + 1200 * any(random));
     const Quad seen = corners_of(c, width, height);
-    const auto clean = estimate_ratio(seen, {1500, 1000}, each_corner(picking));
+    const auto clean = estimate_ratio(seen, {1500, 1000}, each_corner(picking_by_hand));
     REQUIRE(clean);
     CHECK(clean->ratio == Approx(width / height).epsilon(1e-9));
     CHECK(clean->focal == Approx(c.focal).epsilon(1e-9));
@@ -112,7 +112,7 @@ TEST_CASE("the ratio of the sides is found from the view, and its uncertainty ho
     for (int i = 0; i < rounds; ++i) {
       Quad placed = seen;
       for (Point& p : placed) p = p + Point{hand(random), hand(random)};
-      const auto found = estimate_ratio(placed, {1500, 1000}, each_corner(picking));
+      const auto found = estimate_ratio(placed, {1500, 1000}, each_corner(picking_by_hand));
       if (found && std::abs(found->ratio - width / height) <= found->uncertainty) ++held;
     }
     INFO("case " << cases << ": " << 100.0 * held / rounds << " %");
@@ -191,7 +191,7 @@ TEST_CASE("a known length gives the pixel size that the sides give, and as a che
   CHECK(problem_of(nothing) == "/steps/0/known/0/points");
 }
 
-TEST_CASE("the scatter of a scale laid by hand is in a gauge's uncertainty", "[rectify]") {
+TEST_CASE("the scatter of a scale laid by hand is in a length's uncertainty", "[rectify]") {
   RectifyStep step = of_sides();
   step.shape = RectifyStep::Shape::ratio;
   step.ratio = 1.5;
@@ -199,21 +199,23 @@ TEST_CASE("the scatter of a scale laid by hand is in a gauge's uncertainty", "[r
   step.picking = each_corner(0.2);
   step.known = {{oblique().see(100, 100), oblique().see(180, 160), 100, "mm", true}};
   Chain chain = rectify(step);
-  chain.gauges = {{"a", 0, oblique().see(50, 350), oblique().see(550, 350), {}, "mm"}};
-  const GaugeReading reading = read_gauge(chain, photo, lay_out(chain, photo), chain.gauges[0], 1);
-  CHECK(reading.length->value == Approx(500));
+  chain.measurements = {length_measurement("a", 0, oblique().see(50, 350), oblique().see(550, 350), {}, "mm")};
+  const Reading reading = read_at(chain, photo, lay_out(chain, photo), chain.measurements[0], 1);
+  CHECK(reading.value->value == Approx(500));
   std::mt19937 random(5);
-  std::normal_distribution<double> hand(0, picking), corner(0, 0.2);
+  std::normal_distribution<double> hand(0, picking_by_hand), corner(0, 0.2);
   double sum = 0, square = 0;
   constexpr int rounds = 3000;
   for (int i = 0; i < rounds; ++i) {
     Chain moved = chain;
     auto& changed = std::get<RectifyStep>(moved.steps[0].kind);
     for (Point& p : changed.corners) p = p + Point{corner(random), corner(random)};
-    for (Point* p : {&changed.known[0].from, &changed.known[0].to, &moved.gauges[0].from, &moved.gauges[0].to})
+    for (Point* p : {&changed.known[0].from, &changed.known[0].to, &moved.measurements[0].points[0],
+                     &moved.measurements[0].points[1]})
       *p = *p + Point{hand(random), hand(random)};
     const Layout layout = lay_out(moved, photo);
-    const Carried a = carry(layout, moved.gauges[0].from, 0, 1), b = carry(layout, moved.gauges[0].to, 0, 1);
+    const Carried a = carry(layout, moved.measurements[0].points[0], 0, 1),
+                  b = carry(layout, moved.measurements[0].points[1], 0, 1);
     const double length = length_between(a.point, b.point, layout.result().pixel).value;
     sum += length;
     square += length * length;
@@ -389,7 +391,7 @@ TEST_CASE("wrong ways of rectifying are refused by their path", "[rectify][text]
 TEST_CASE("the map of picking errors predicts the movement seen when corners are moved by a pixel", "[rectify][cost]") {
   const Chain chain = rectify(of_sides());
   const Layout layout = lay_out(chain, photo);
-  const auto cost = PickingCost::of(chain, photo, layout, 1);
+  const auto cost = PickingUncertainty::of(chain, photo, layout, 1);
   REQUIRE(cost);
   std::mt19937 random(9);
   std::normal_distribution<double> hand(0, 1);
@@ -406,7 +408,7 @@ TEST_CASE("the map of picking errors predicts the movement seen when corners are
     }
   }
   for (int k = 0; k < 5; ++k) CHECK(cost->movement(places[k]) == Approx(std::sqrt(square[k] / rounds)).epsilon(0.05));
-  CHECK_FALSE(PickingCost::of(chain, photo, layout, 0));
+  CHECK_FALSE(PickingUncertainty::of(chain, photo, layout, 0));
 }
 
 TEST_CASE("the camera over the plane is found, and says how a thing off the plane reads", "[rectify][cost]") {

@@ -80,7 +80,7 @@ TEST_CASE("a positive tilt about x brings the top nearer, one about z turns coun
   CHECK(across(0) > 310);
   CHECK(across(200) < 290);
   const Layout z = lay_out(steps(R"({"step":"tilt","about_z":33.5})"), photo),
-               turn = lay_out(steps(R"({"step":"turn","degrees":33.5})"), photo);
+               turn = lay_out(steps(R"({"step":"rotate","degrees":33.5})"), photo);
   CHECK(z.result().size == turn.result().size);
   CHECK(distance(carry(z, {40, 60}, 0, 1).point, carry(turn, {40, 60}, 0, 1).point) < 1e-9);
 }
@@ -123,10 +123,10 @@ TEST_CASE("a ring is rolled out as it says, with lengths true at the radius that
 }
 
 TEST_CASE("a chain of ten mixed steps has the error of one resampling, and its points come back", "[shapes]") {
-  const Chain chain = steps(R"({"step":"turn","degrees":3},{"step":"tilt","about_x":4,"about_y":-3},
+  const Chain chain = steps(R"({"step":"rotate","degrees":3},{"step":"tilt","about_x":4,"about_y":-3},
     {"step":"lens","k1":-0.06,"k2":0.01},{"step":"crop","x":20.5,"y":18.25,"width":380,"height":370},
-    {"step":"resize","scale":1.06},{"step":"shift","dx":2.3,"dy":-1.7},{"step":"lens","k1":0.04,"direction":"add"},
-    {"step":"turn","degrees":-5.5,"extent":"keep"},{"step":"mirror","reverse":"x"},{"step":"tilt","about_z":7,"extent":"keep"})",
+    {"step":"resize","scale":1.06},{"step":"translate","dx":2.3,"dy":-1.7},{"step":"lens","k1":0.04,"direction":"add"},
+    {"step":"rotate","degrees":-5.5,"extent":"keep"},{"step":"mirror","reverse":"x"},{"step":"tilt","about_z":7,"extent":"keep"})",
                             R"("resample":{"kernel":"cubic"},)");
   const auto waves = test::waves(60, 0.18, 5);
   const Image source = test::picture_of(waves, 420, 410);
@@ -169,7 +169,7 @@ TEST_CASE("what cannot be made is met with its key and a remedy", "[shapes]") {
 TEST_CASE("pixel steps end a run, keep the size, and say what bands and depth come out", "[shapes]") {
   const Image source = test::noise(60, 50, 3, Depth::u8);
   const Chain chain =
-      steps(R"({"step":"quarter","turns":1},{"step":"bands","take":"grey"},{"step":"denoise","radius":1},
+      steps(R"({"step":"rotate","degrees":90},{"step":"bands","take":"grey"},{"step":"denoise","radius":1},
     {"step":"convolve","kernel":[[1,1]],"scale":0.5,"depth":"u16"})");
   const Layout layout = lay_out(chain, {{60, 50}, 3, Depth::u8, {}});
   layout.require_sound();
@@ -203,7 +203,7 @@ TEST_CASE("a chain of ten mixed steps has the error of one resampling, and its p
   constexpr int side = 700;
   // Through all of these the picture stays about as large, so that theory's figure for one resampling holds.
   const std::string ten = R"(
-    {"step":"turn","degrees":14},{"step":"shift","dx":7.3,"dy":-4.6},{"step":"tilt","about_x":6,"about_y":-5},
+    {"step":"rotate","degrees":14},{"step":"translate","dx":7.3,"dy":-4.6},{"step":"tilt","about_x":6,"about_y":-5},
     {"step":"lens","k1":-0.03,"k2":0.004},{"step":"crop","x":60.4,"y":75.7,"width":760,"height":700},
     {"step":"fit","model":"polynomial2","pairs":[
       {"from":[50,40],"to":[52,43]},{"from":[700,60],"to":[696,66]},{"from":[680,640],"to":[688,633]},
@@ -213,7 +213,7 @@ TEST_CASE("a chain of ten mixed steps has the error of one resampling, and its p
     {"step":"fit","model":"thin-plate","pairs":[
       {"from":[90,80],"to":[92,77]},{"from":[700,90],"to":[703,96]},{"from":[690,600],"to":[685,597]},
       {"from":[80,590],"to":[76,595]},{"from":[400,330],"to":[404,327]}]},
-    {"step":"turn","degrees":-9.5,"extent":"keep"})";
+    {"step":"rotate","degrees":-9.5,"extent":"keep"})";
   const auto scene = test::waves(80, 0.15, 5);
   const auto light = [&](Point p) {
     double sum = 0;
@@ -242,7 +242,7 @@ TEST_CASE("a chain of ten mixed steps has the error of one resampling, and its p
     CHECK(count > 20000);
     return 10 * std::log10(all / square);
   };
-  const double once = error_of(R"({"step":"turn","degrees":4.5})"), mixed = error_of(ten);
+  const double once = error_of(R"({"step":"rotate","degrees":4.5})"), mixed = error_of(ten);
   INFO("one resampling " << once << " dB, ten steps " << mixed << " dB");
   CHECK(mixed > once - 0.5);
 

@@ -1,0 +1,35 @@
+/// Length: the distance between two points.
+#include "app/canvas/drawing.h"
+#include "app/document/document.h"
+#include "app/measurements/measurement_ui.h"
+
+namespace fexel {
+namespace {
+
+class LengthUi : public MeasurementUi {
+ public:
+  LengthUi()
+      : MeasurementUi({QObject::tr("Length"), QObject::tr("&Length along a known length"),
+                       QObject::tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                       QObject::tr("length %1")},
+                      Qt::Key_G) {}
+  const char* word() const override { return LengthMeasurement::word; }
+  MeasurementKind begun(const Document& document) const override {
+    LengthMeasurement length;
+    for (const Station& station : document.layout().stations)
+      if (station.pixel) length.unit = station.pixel->unit;
+    return length;
+  }
+  void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
+    drawing::length_line(painter, points[0], points[1], colour);
+  }
+};
+
+}  // namespace
+
+const MeasurementUi& length_measurement_ui() {
+  static const LengthUi ui;
+  return ui;
+}
+
+}  // namespace fexel

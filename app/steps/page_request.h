@@ -1,0 +1,43 @@
+#pragma once
+/// What pages ask of the window: places on the picture, and long work. One channel for all of it.
+#include <QString>
+#include <functional>
+#include <variant>
+#include <vector>
+
+#include "align/self_test.h"
+#include "geometry/map.h"
+
+namespace fexel {
+
+using TakeLine = std::function<void(Point, Point)>;
+using TakePoints = std::function<void(const std::vector<Point>&)>;
+using TakeSelfTest = std::function<void(const SelfTest&)>;
+
+/// A line is to be drawn on the picture; its ends come in the coordinates of the station that the step gets.
+struct LineRequest {
+  QString hint;
+  TakeLine take;
+};
+/// Points are to be clicked on the picture; they come in the coordinates of the station that the step gets.
+struct PointsRequest {
+  QString hint;
+  TakePoints take;
+};
+/// The frames are to be searched: all of them, or the one that is shown.
+struct SearchRequest {
+  bool all;
+};
+/// What still moves in the shown frame is to be measured.
+struct ResidualRequest {};
+/// The sequence is to be searched in several ways.
+struct VariantsRequest {};
+/// The shown frame is to be moved by known amounts and searched.
+struct SelfTestRequest {
+  TakeSelfTest take;
+};
+
+using PageRequest =
+    std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest, SelfTestRequest>;
+
+}  // namespace fexel

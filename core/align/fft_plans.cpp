@@ -1,0 +1,70 @@
+#include "align/fft_plans.h"
+
+#include <fftw3.h>
+
+namespace fexel {
+namespace {
+
+fftwf_complex* in_place(Spectrum& spectrum) {
+  return reinterpret_cast<fftwf_complex*>(spectrum.data());
+}
+/// The planner is one for the whole process, and one thread's at a time.
+std::mutex& planner() {
+  static std::mutex mutex;
+  return mutex;
+}
+
+}  // namespace
+
+struct FftPlans::Plans {
+  fftwf_plan forward = nullptr, backward = nullptr;
+  explicit Plans(Size size) {
+    Plane plane(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
+    Spectrum spectrum(static_cast<std::size_t>(size.width / 2 + 1) * static_cast<std::size_t>(size.height));
+    const std::scoped_lock lock(planner());
+    constexpr unsigned how = FFTW_ESTIMATE | FFTW_UNALIGNED;
+    forward = fftwf_plan_dft_r2c_2d(size.height, size.width, plane.data(), in_place(spectrum), how);
+    backward = fftwf_plan_dft_c2r_2d(size.height, size.width, in_place(spectrum), plane.data(), how);
+  }
+  ~Plans() {
+    const std::scoped_lock lock(planner());
+    fftwf_destroy_plan(forward);
+    fftwf_destroy_plan(backward);
+  }
+};
+
+FftPlans::FftPlans() = default;
+FftPlans::~FftPlans() = default;
+
+const FftPlans::Plans& FftPlans::plans(Size size) const {
+  const std::scoped_lock lock(mutex_);
+  auto& made = plans_[{size.width, size.height}];
+  if (!made) made = std::make_unique<Plans>(size);
+  return *made;
+}
+
+Spectrum FftPlans::forward(Size size, const Plane& plane) const {
+  Spectrum out(static_cast<std::size_t>(size.width / 2 + 1) * static_cast<std::size_t>(size.height));
+  // The transform does not write to its input, which the library does not say in its types.
+  fftwf_execute_dft_r2c(plans(size).forward, const_cast<float*>(plane.data()), in_place(out));
+  return out;
+}
+
+Plane FftPlans::backward(Size size, Spectrum spectrum) const {
+  Plane out(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height));
+  fftwf_execute_dft_c2r(plans(size).backward, in_place(spectrum), out.data());
+  const float scale = 1 / static_cast<float>(out.size());
+  for (float& v : out) v *= scale;
+  return out;
+}
+
+int FftPlans::quick(int n) {
+  for (n += n % 2;; n += 2) {
+    int rest = n;
+    for (const int factor : {2, 3, 5})
+      while (rest % factor == 0) rest /= factor;
+    if (rest == 1) return n;
+  }
+}
+
+}  // namespace fexel

@@ -1,0 +1,44 @@
+#pragma once
+/// All kinds of measurements. A new one is a pair of files in this folder and a line here.
+#include <variant>
+#include <vector>
+
+#include "measurements/length.h"
+
+namespace fexel {
+
+using MeasurementKind = std::variant<LengthMeasurement>;
+
+/// A measurement on a picture. It belongs to one station, can be read at every other, and changes no pixel.
+struct Measurement {
+  MeasurementKind kind;
+  std::string name;
+  int station = 0;
+  std::vector<Point> points;    ///< in the coordinates of its station, as many as its kind needs
+  std::vector<double> picking;  ///< standard uncertainty of each point, in source pixels
+  bool operator==(const Measurement&) const = default;
+};
+
+/// A length between two points that were placed by hand, with its true value where that is known.
+Measurement length_measurement(std::string name, int station, Point from, Point to, std::optional<double> expected = {},
+                               std::string unit = "mm");
+
+/// The word of a kind in chain files.
+const char* word_of(const MeasurementKind& kind);
+/// The words of all kinds.
+std::vector<std::string> measurement_words();
+/// How many points a kind has.
+std::size_t points_of(const MeasurementKind& kind);
+
+/// The value of `points`, which lie in a picture with this pixel size.
+Quantity value_of(const MeasurementKind& kind, const MeasurementInput& input);
+/// The true value, where one is known.
+std::optional<Quantity> expected_of(const MeasurementKind& kind);
+
+void set_expected(MeasurementKind& kind, const std::optional<Quantity>& expected);
+
+/// Reads a measurement strictly. Raises a call error that names the path in the text.
+Measurement read_measurement(const nlohmann::ordered_json& value, const std::string& path);
+nlohmann::ordered_json write_measurement(const Measurement& measurement);
+
+}  // namespace fexel

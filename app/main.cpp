@@ -2,9 +2,12 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QFileInfo>
+#include <QTextStream>
+#include <algorithm>
 
 #include "app/ui/theme.h"
 #include "app/window/main_window.h"
+#include "base/log.h"
 
 int main(int argc, char** argv) {
   QApplication app(argc, argv);
@@ -20,7 +23,20 @@ int main(int argc, char** argv) {
                                "[FILE...]");
   const QCommandLineOption demo("demo", "open the demo, which is rendered where it is missing");
   parser.addOption(demo);
+  const QCommandLineOption level("log-level", "how much to log: trace, debug, info, warning, error, off", "LEVEL",
+                                 "info");
+  parser.addOption(level);
   parser.process(app);
+  const std::string wanted = parser.value(level).toStdString();
+  if (std::ranges::find(fexel::log_levels(), wanted) == fexel::log_levels().end()) {
+    QTextStream(stderr) << QObject::tr(
+                               "fexel: There is no log level \"%1\". Use trace, debug, info, warning, error or off.")
+                               .arg(parser.value(level))
+                        << "\n";
+    return 2;
+  }
+  fexel::start_log("fexel", wanted);
+  fexel::log_info("fexel " FEXEL_VERSION " starts");
   fexel::apply_theme(app);
   fexel::MainWindow window;
   window.show();

@@ -10,6 +10,7 @@
 #include <sstream>
 #include <thread>
 
+#include "base/log.h"
 #include "base/printable.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
@@ -18,6 +19,7 @@
 namespace {
 
 int report(const fexel::Error& error, bool json) {
+  fexel::log_error(error.what());
   if (json)
     fexel::cli::say_json({{"error", fexel::cli::error_json(error)}});
   else
@@ -133,6 +135,8 @@ int run(int argc, char** argv) {
     }
     return report(fexel::call_error(error.what(), "", "See fexel-cli --help."), json);
   }
+  fexel::start_log("fexel-cli", common.log_level);
+  fexel::log_info(fmt::format("fexel-cli {}: {}", FEXEL_VERSION, fmt::join(argv + 1, argv + argc, " ")));
   listen_for_interrupts(json);
   common.stop = stop_source().get_token();
   try {

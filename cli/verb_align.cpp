@@ -90,10 +90,10 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
 int run_align(const Common& common, const AlignWords& words) {
   AlignRunOptions run;
   run.step.model = *model_named(words.model);
-  run.step.against = words.against;
   try {
-    const AgainstWhat against = against_of(words.against);
-    if (against.kind == ReferenceMode::picture) run.step.against = "file:" + fs::absolute(against.path).string();
+    run.step.against = reference_from(words.against);
+    if (run.step.against.mode == ReferenceMode::picture)
+      run.step.against.path = fs::absolute(run.step.against.path).string();
   } catch (const Error& error) {
     throw error.at("--against");
   }
@@ -126,7 +126,7 @@ int run_align(const Common& common, const AlignWords& words) {
   Json json = as_json(result);
   SelfTest trial;
   if (words.trial > 0) {
-    trial = tried(run, result, words.trial, job_of(common, "trial"));
+    trial = run_self_test(run, result, words.trial, job_of(common, "trial"));
     end_progress(common);
     Json rounds = Json::array();
     for (const SelfTestRound& round : trial.rounds)

@@ -2,6 +2,7 @@
 
 #include <set>
 
+#include "base/log.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -51,149 +52,190 @@ Json entry(const RunItem& item) {
           {"output", item.target.path.empty() ? Json() : Json(item.target.path.string())}};
 }
 
-int run_apply(const Common& common, ApplyOptions options) {
-  Chain chain = load_chain(options.chain);
+/// The options of a run, from the words of the call.
+RunOptions run_options(const ApplyOptions& options) {
+  RunOptions run = options.run;
   std::string stem = fs::path(options.chain).filename().string();
   for (const std::string_view ending : {".json", ".fexel"})
     if (stem.ends_with(ending)) stem.resize(stem.size() - ending.size());
-  if (stem == "-") stem = "chain";
-  options.run.chain_name = stem;
-  options.run.folder = options.folder;
-  if (!options.format.empty()) options.run.format = format_named(options.format);
+  run.chain_name = stem == "-" ? "chain" : stem;
+  run.folder = options.folder;
+  if (!options.format.empty()) run.format = format_named(options.format);
   if (options.depth != "keep")
-    options.run.finish.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
+    run.finish.depth = options.depth == "u8" ? Depth::u8 : options.depth == "u16" ? Depth::u16 : Depth::f32;
   const auto words = empty_words();
-  options.run.keep_alpha = options.empty.empty();
+  run.keep_alpha = options.empty.empty();
   if (!options.empty.empty())
-    options.run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
-  if (!options.range.empty()) options.run.finish.range = read_range(options.range);
-  if (options.memory > 0)
-    options.run.memory = options.run.limits.memory = static_cast<std::int64_t>(options.memory * 1024 * 1024);
+    run.finish.empty = static_cast<EmptyAs>(std::ranges::find(words, options.empty) - words.begin());
+  if (!options.range.empty()) run.finish.range = read_range(options.range);
+  if (options.memory > 0) run.memory = run.limits.memory = static_cast<std::int64_t>(options.memory * 1024 * 1024);
   if (options.pixels > 0) {
-    options.run.limits.pixels = static_cast<std::int64_t>(options.pixels * 1e6);
-    options.run.limits.bytes = std::max(options.run.limits.bytes, 16 * options.run.limits.pixels);
+    run.limits.pixels = static_cast<std::int64_t>(options.pixels * 1e6);
+    run.limits.bytes = std::max(run.limits.bytes, 16 * run.limits.pixels);
   }
-  options.run.limits.salvage = options.salvage;
-  std::error_code code;
-  if (!fs::is_directory(options.folder, code) && fs::exists(options.folder, code))
-    throw call_error("This is not a folder.", options.folder, "Name a folder with --out.");
-  if (options.chain != "-") options.run.keep.add(options.chain, "the chain");
-  if (!options.report.empty()) options.run.keep.add(options.report, "the report");
+  run.limits.salvage = options.salvage;
+  if (options.chain != "-") run.keep.add(options.chain, "the chain");
+  if (!options.report.empty()) run.keep.add(options.report, "the report");
+  return run;
+}
 
-  int left_out = 0;
-  const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()}, &left_out);
-  if (left_out > 0 && !common.quiet)
-    complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
-                         left_out == 1 ? "" : "s"));
-  const Job planning{common.stop, {}};
-  std::vector<RunItem> items = plan_run(chain, inputs, options.run, planning);
-  if (!options.report.empty()) {
+/// One call of the verb: what it plans, does and says.
+class ApplyRun {
+ public:
+  ApplyRun(const Common& common, const ApplyOptions& options)
+      : common_(common), options_(options), chain_(load_chain(options.chain)), run_(run_options(options)) {}
+
+  int run() {
+    plan();
+    try {
+      if (align_step_of(chain_) && !options_.dry_run) search();
+      for (const RunItem& item : items_) {
+        if (common_.stop.stop_requested()) throw cancelled_error();
+        if (!item.failure && (item.skip || options_.dry_run))
+          skip(item);
+        else
+          make(item);
+      }
+    } catch (const Error& error) {
+      if (error.kind() != Error::Kind::cancelled) throw;
+      end_progress(common_);
+      return ended(true);
+    }
+    return ended(false);
+  }
+
+ private:
+  void plan() {
+    std::error_code code;
+    if (!fs::is_directory(options_.folder, code) && fs::exists(options_.folder, code))
+      throw call_error("This is not a folder.", options_.folder, "Name a folder with --out.");
+    int left_out = 0;
+    const auto inputs = expand_inputs({options_.inputs.begin(), options_.inputs.end()}, &left_out);
+    if (left_out > 0 && !common_.quiet)
+      complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
+                           left_out == 1 ? "" : "s"));
+    sequence_ = plan_run(chain_, inputs, run_, {common_.stop, {}});
+    if (!options_.report.empty()) protect_from_report(inputs);
+    items_ = sequence_;
+    if (!options_.shard.empty()) {
+      const auto [part, parts] = read_shard(options_.shard);
+      items_.clear();
+      for (std::size_t i = 0; i < sequence_.size(); ++i)
+        if (static_cast<int>(i % static_cast<std::size_t>(parts)) == part - 1) items_.push_back(sequence_[i]);
+    }
+    if (options_.dry_run) return;
+    fs::create_directories(options_.folder, code);
+    if (code) throw call_error("This folder cannot be made.", options_.folder, "Choose another one with --out.");
+    sweep_left_behind(options_.folder);
+  }
+
+  /// Raises a call error where the report would replace what the run reads or writes.
+  void protect_from_report(const std::vector<fs::path>& inputs) const {
     ProtectedPaths keep;
-    if (options.chain != "-") keep.add(options.chain, "the chain");
+    if (options_.chain != "-") keep.add(options_.chain, "the chain");
     for (const fs::path& input : inputs) keep.add(input, "the source");
-    for (const fs::path& also : read_by(chain)) keep.add(also, "the reference that frames are aligned to");
-    for (const RunItem& item : items)
+    for (const fs::path& also : read_by(chain_)) keep.add(also, "the reference that frames are aligned to");
+    for (const RunItem& item : sequence_)
       if (!item.target.path.empty())
         for (const fs::path& file : files_of(item.target, static_cast<int>(item.frames.size())))
           keep.add(file, "a result of this run");
     // A resumed run says anew what there is.
-    check_report(options.report, options.run.replace || options.run.resume, keep);
-  }
-  const std::vector<RunItem> sequence = items;
-  if (!options.shard.empty()) {
-    const auto [part, parts] = read_shard(options.shard);
-    std::vector<RunItem> mine;
-    for (std::size_t i = 0; i < items.size(); ++i)
-      if (static_cast<int>(i % static_cast<std::size_t>(parts)) == part - 1) mine.push_back(items[i]);
-    items = std::move(mine);
-  }
-  if (!options.dry_run) {
-    fs::create_directories(options.folder, code);
-    if (code) throw call_error("This folder cannot be made.", options.folder, "Choose another one with --out.");
-    sweep_left_behind(options.folder);
+    check_report(options_.report, run_.replace || run_.resume, keep);
   }
 
-  Json out{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
-  const auto ended = [&](bool cancelled) {
+  /// Finds the transforms of the sequence; frames that did not match fail.
+  void search() {
+    chain_ = with_sequence_searched(chain_, sequence_, run_, job_of(common_, "search"));
+    end_progress(common_);
+    const auto& found = std::get<AlignStep>(chain_.steps[static_cast<std::size_t>(*align_step_of(chain_))].kind).frames;
+    for (RunItem& item : items_) {
+      const FoundFrame& frame = found[static_cast<std::size_t>(item.first_frame)];
+      if (frame.status == MatchStatus::failed && !item.failure && item.frames.size() == 1)
+        item.failure = input_error("It was not matched: " + frame.reason, item.input.string(),
+                                   "Look at it; take it out of the inputs, or widen what may be matched.");
+    }
+  }
+
+  void skip(const RunItem& item) {
+    Json line = entry(item);
+    line["reason"] = item.skip ? "exists" : "dry run";
+    out_["skipped"].push_back(line);
+    if (!common_.json)
+      say("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(),
+          item.target.path.string());
+  }
+
+  void make(const RunItem& item) {
+    try {
+      const RunResult result = run_one(chain_, item, run_, job_of(common_, item.input.filename().string()));
+      end_progress(common_);
+      done(item, result);
+    } catch (const std::bad_alloc&) {
+      fail(item, input_error("There is not enough memory for this picture.", item.input.string(),
+                             "Give less (--max-memory), so that it goes by parts, or a smaller picture."));
+    } catch (const Error& error) {
+      if (error.kind() == Error::Kind::cancelled) throw;
+      if (error.kind() == Error::Kind::call && !item.failure && items_.size() == 1) {
+        end_progress(common_);
+        throw;
+      }
+      fail(item, error);
+    }
+  }
+
+  void done(const RunItem& item, const RunResult& result) {
+    Json line = entry(item);
+    line.update({{"width", result.width},
+                 {"height", result.height},
+                 {"exact", result.exact},
+                 {"empty_share", result.empty_share},
+                 {"clamped", result.clamped}});
+    if (!result.notes.empty()) line["notes"] = result.notes;
+    out_["done"].push_back(line);
+    if (!common_.json)
+      say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width,
+          result.height, how_made(result),
+          result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
+          result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
+    // Of many results each thing is said once.
+    for (const std::string& note : result.notes)
+      if (!common_.json && !common_.quiet && said_.insert(note).second) complain("note: " + note);
+  }
+
+  void fail(const RunItem& item, const Error& error) {
+    end_progress(common_);
+    log_error(error.what());
+    Json line = entry(item);
+    line["error"] = error_json(error);
+    out_["failed"].push_back(line);
+    if (!common_.json) complain(std::string("fexel-cli: ") + error.what());
+  }
+
+  int ended(bool cancelled) {
     if (cancelled) {
-      out["cancelled"] = true;
+      out_["cancelled"] = true;
       complain(
           fmt::format("Cancelled: {} of {} are written whole, and no half file is left. Run it again with --resume "
                       "to do the rest.",
-                      out["done"].size(), items.size()));
+                      out_["done"].size(), items_.size()));
     }
-    if (common.json) say_json(out);
-    if (!options.report.empty())
-      write_text(options.report, to_text(out, 2) + "\n", options.run.replace || options.run.resume);
-    return out["failed"].empty() && !cancelled ? all_done : inputs_failed;
-  };
-  std::set<std::string> said;
-  try {
-    if (align_step_of(chain) && !options.dry_run) {
-      chain = with_sequence_searched(chain, sequence, options.run, job_of(common, "search"));
-      end_progress(common);
-      const auto& found = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(*align_step_of(chain))].kind).frames;
-      for (RunItem& item : items) {
-        const FoundFrame& frame = found[static_cast<std::size_t>(item.first_frame)];
-        if (frame.status == MatchStatus::failed && !item.failure && item.frames.size() == 1)
-          item.failure = input_error("It was not matched: " + frame.reason, item.input.string(),
-                                     "Look at it; take it out of the inputs, or widen what may be matched.");
-      }
-    }
-    for (const RunItem& item : items) {
-      planning.check();
-      if (!item.failure && (item.skip || options.dry_run)) {
-        Json line = entry(item);
-        line["reason"] = item.skip ? "exists" : "dry run";
-        out["skipped"].push_back(line);
-        if (!common.json)
-          say("{} {} -> {}\n", item.skip ? "exists already:" : "would write:", item.input.string(),
-              item.target.path.string());
-        continue;
-      }
-      try {
-        const RunResult result = run_one(chain, item, options.run, job_of(common, item.input.filename().string()));
-        end_progress(common);
-        Json line = entry(item);
-        line.update({{"width", result.width},
-                     {"height", result.height},
-                     {"exact", result.exact},
-                     {"empty_share", result.empty_share},
-                     {"clamped", result.clamped}});
-        if (!result.notes.empty()) line["notes"] = result.notes;
-        out["done"].push_back(line);
-        if (!common.json)
-          say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width,
-              result.height, how_made(result),
-              result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
-              result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
-        // Of many results each thing is said once.
-        for (const std::string& note : result.notes)
-          if (!common.json && !common.quiet && said.insert(note).second) complain("note: " + note);
-      } catch (const std::bad_alloc&) {
-        end_progress(common);
-        const Error error = input_error("There is not enough memory for this picture.", item.input.string(),
-                                        "Give less (--max-memory), so that it goes by parts, or a smaller picture.");
-        Json line = entry(item);
-        line["error"] = error_json(error);
-        out["failed"].push_back(line);
-        if (!common.json) complain(std::string("fexel-cli: ") + error.what());
-      } catch (const Error& error) {
-        end_progress(common);
-        if (error.kind() == Error::Kind::cancelled) throw;
-        if (error.kind() == Error::Kind::call && !item.failure && items.size() == 1) throw;
-        Json line = entry(item);
-        line["error"] = error_json(error);
-        out["failed"].push_back(line);
-        if (!common.json) complain(std::string("fexel-cli: ") + error.what());
-      }
-    }
-  } catch (const Error& error) {
-    if (error.kind() != Error::Kind::cancelled) throw;
-    end_progress(common);
-    return ended(true);
+    if (common_.json) say_json(out_);
+    if (!options_.report.empty())
+      write_text(options_.report, to_text(out_, 2) + "\n", run_.replace || run_.resume);
+    return out_["failed"].empty() && !cancelled ? all_done : inputs_failed;
   }
-  return ended(false);
+
+  const Common& common_;
+  const ApplyOptions& options_;
+  Chain chain_;
+  RunOptions run_;
+  std::vector<RunItem> sequence_, items_;  // all inputs, and this shard's
+  std::set<std::string> said_;
+  Json out_{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
+};
+
+int run_apply(const Common& common, const ApplyOptions& options) {
+  return ApplyRun(common, options).run();
 }
 
 }  // namespace

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "base/log.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
@@ -76,6 +77,8 @@ void add_common(CLI::App& verb, Common& common) {
   verb.add_flag("--json", common.json, "one JSON object on standard output");
   verb.add_flag("--quiet", common.quiet, "no progress");
   verb.add_option("--threads", common.threads, "threads to use; 0 is all cores")->check(CLI::Range(0, 1024));
+  verb.add_option("--log-level", common.log_level, "how much to log to the state folder")
+      ->check(CLI::IsMember(log_levels()));
 }
 
 void add_info(CLI::App& app, Common& common, Verbs& verbs) {

@@ -19,6 +19,7 @@ struct Common {
   bool json = false;
   bool quiet = false;
   int threads = 0;
+  std::string log_level = "info";
   std::stop_token stop;
 };
 

@@ -85,7 +85,7 @@ void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& 
   write_pictures(written.back(), pages, how, job.part(0.95, 1));
   AlignStep align;
   align.model = Model::similarity;
-  align.against = "frame:3";
+  align.against = {ReferenceMode::frame, 3};
   align.alike = SimilarityMetric::structure;
   Chain chain;
   chain.sources.push_back({"bands.ome.tif", checksum(written.back(), {})});

@@ -72,6 +72,7 @@ void Divider::keyPressEvent(QKeyEvent* event) {
 }
 
 ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  // Long because it lays the page out, from top to bottom.
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);

@@ -10,12 +10,23 @@
 namespace fexel {
 namespace {
 
-QString against_word(const std::string& against) {
-  if (against == "first") return QObject::tr("the first frame");
-  if (against == "neighbour") return QObject::tr("the frame before");
-  if (against == "network") return QObject::tr("all pairs");
-  if (against == "average") return QObject::tr("the mean of all");
-  return text_of(against);
+QString reference_text(const AlignReference& reference) {
+  switch (reference.mode) {
+    case ReferenceMode::first:
+      return QObject::tr("the first frame");
+    case ReferenceMode::neighbour:
+      return QObject::tr("the frame before");
+    case ReferenceMode::network:
+      return QObject::tr("all pairs");
+    case ReferenceMode::average:
+      return reference.number == 0 ? QObject::tr("the mean of all")
+                                   : QObject::tr("the mean of %1").arg(reference.number);
+    case ReferenceMode::frame:
+      return QObject::tr("frame %1").arg(reference.number);
+    case ReferenceMode::picture:
+      return text_of(reference.path);
+  }
+  return {};
 }
 
 QString pixels(double v) {
@@ -24,7 +35,8 @@ QString pixels(double v) {
 
 }  // namespace
 
-WaysSheet::WaysSheet(std::vector<AlignVariant> ways, QWidget* parent) : QDialog(parent), variants_(std::move(ways)) {
+VariantsSheet::VariantsSheet(std::vector<AlignVariant> ways, QWidget* parent)
+    : QDialog(parent), variants_(std::move(ways)) {
   setAttribute(Qt::WA_DeleteOnClose);
   setWindowTitle(tr("Ways to align, compared"));
   auto* column = new QVBoxLayout(this);
@@ -43,13 +55,14 @@ WaysSheet::WaysSheet(std::vector<AlignVariant> ways, QWidget* parent) : QDialog(
     const QStringList words =
         way.trouble.empty()
             ? QStringList{text_of(name_of(way.step.model)),
-                          against_word(way.step.against),
+                          reference_text(way.step.against),
                           tr("%1 of %2").arg(way.matched).arg(way.step.frames.size()),
                           text_of(number_text(way.score, 4)),
                           pixels(way.uncertainty_px),
                           pixels(way.still_px),
                           text_of(number_text(way.seconds, 2))}
-            : QStringList{text_of(name_of(way.step.model)), against_word(way.step.against), tr("none"), {}, {}, {}, {}};
+            : QStringList{
+                  text_of(name_of(way.step.model)), reference_text(way.step.against), tr("none"), {}, {}, {}, {}};
     for (int k = 0; k < words.size(); ++k) {
       auto* item = new QTableWidgetItem(words[k]);
       item->setTextAlignment((k < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);

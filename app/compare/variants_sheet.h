@@ -8,10 +8,10 @@ class QTableWidget;
 
 namespace fexel {
 
-class WaysSheet : public QDialog {
+class VariantsSheet : public QDialog {
   Q_OBJECT
  public:
-  WaysSheet(std::vector<AlignVariant> ways, QWidget* parent);
+  VariantsSheet(std::vector<AlignVariant> ways, QWidget* parent);
   QTableWidget* table() const { return table_; }
 
  Q_SIGNALS:

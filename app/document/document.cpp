@@ -48,8 +48,12 @@ Document::Document(QObject* parent) : QObject(parent) {
 
 SourceShape Document::shape() const {
   if (!source_) return {{1, 1}, 1, Depth::u8, {}};
-  return {
-      {source_->info.width, source_->info.height}, source_->info.bands, source_->info.depth, source_->info.pixel_size};
+  return {{source_->info.width, source_->info.height},
+          source_->info.bands,
+          source_->info.depth,
+          source_->info.pixel_size,
+          {},
+          source_->frame};
 }
 
 const std::vector<FrameFile>& Document::frames() const {
@@ -91,10 +95,9 @@ void Document::set_chain_path(const QString& path) {
 }
 
 void Document::lay_out_again() {
-  const Chain chain = for_frame(state_.chain, frame());
-  layout_ = lay_out(chain, shape());
+  layout_ = lay_out(state_.chain, shape());
   if (source_ && layout_.result().run_start > 0)
-    pictures_ = std::make_shared<const RunPictures>(source_->pixels, chain, layout_, pictures_.get());
+    pictures_ = std::make_shared<const RunPictures>(source_->pixels, state_.chain, layout_, pictures_.get());
   else
     pictures_.reset();
   ++revision_;

@@ -7,9 +7,14 @@ namespace {
 const std::vector<Model> motions = {Model::translation, Model::rigid, Model::similarity, Model::affine,
                                     Model::projective};
 
+/// In the order of the list; behind them the frame that is shown.
+const std::vector<ReferenceMode> references = {ReferenceMode::first, ReferenceMode::neighbour, ReferenceMode::average,
+                                               ReferenceMode::network};
+
 class AlignPage : public StepPage<AlignStep> {
  public:
   explicit AlignPage(Document& document) : StepPage(document) {
+    // Long because it lays the page out, from top to bottom.
     head(tr("What moved"));
     choice(
         tr("motion"),
@@ -22,15 +27,16 @@ class AlignPage : public StepPage<AlignStep> {
         {tr("the first frame"), tr("the frame before"), tr("the mean of all"), tr("all pairs, adjusted together"),
          tr("the frame shown")},
         [this](const AlignStep& s) {
-          const QStringList words = {"first", "neighbour", "average", "network"};
-          const auto at = words.indexOf(QString::fromStdString(s.against));
-          against_->setItemText(4, s.against.starts_with("frame:") ? tr("frame %1").arg(text_of(s.against.substr(6)))
-                                                                   : tr("the frame shown"));
-          return at >= 0 ? at : 4;
+          const AlignReference& reference = s.against;
+          const auto at = std::ranges::find(references, reference.mode);
+          against_->setItemText(4, reference.mode == ReferenceMode::frame     ? tr("frame %1").arg(reference.number)
+                                   : reference.mode == ReferenceMode::picture ? text_of(reference.path)
+                                                                              : tr("the frame shown"));
+          return at == references.end() || reference.number > 0 ? 4 : at - references.begin();
         },
         [this](AlignStep& s, int i) {
-          const char* words[] = {"first", "neighbour", "average", "network"};
-          s.against = i < 4 ? words[i] : "frame:" + std::to_string(this->document().frame() + 1);
+          s.against = i < 4 ? AlignReference{references[static_cast<std::size_t>(i)]}
+                            : AlignReference{ReferenceMode::frame, this->document().frame() + 1};
         });
     segments(
         tr("What is alike"), {tr("brightness"), tr("edges only")},

@@ -11,152 +11,10 @@ class RectifyPage : public InspectorPage {
  public:
   explicit RectifyPage(Document& document) : InspectorPage(document, RectifyStep::word) {
     show_switch();
-    column()->addWidget(fields::section(tr("The real rectangle")));
-    shape_ = new fields::Segments(tr("What is known of it"), {tr("sides"), tr("ratio"), tr("estimate")});
-    column()->addWidget(shape_);
-    connect(shape_, &fields::Segments::chosen, this, [this](int way) { take_shape(way); });
-    sides_ = new QWidget;
-    auto* sides = new QGridLayout(sides_);
-    sides->setContentsMargins(0, 0, 0, 0);
-    width_ = new fields::Number(tr("Width of the real rectangle"), 0, 1e9, 6);
-    height_ = new fields::Number(tr("Height of the real rectangle"), 0, 1e9, 6);
-    for (fields::Number* side : {width_, height_}) side->setSpecialValueText(tr("not given"));
-    unit_ = fields::units(tr("Unit of the sides"), length_units());
-    sides->addWidget(fields::label_for(tr("width"), width_), 0, 0);
-    sides->addWidget(width_, 0, 1);
-    sides->addWidget(unit_, 0, 2);
-    sides->addWidget(fields::label_for(tr("height"), height_), 1, 0);
-    sides->addWidget(height_, 1, 1);
-    sides->setColumnStretch(1, 1);
-    setTabOrder(width_, height_);
-    setTabOrder(height_, unit_);
-    column()->addWidget(sides_);
-    for (fields::Number* side : {width_, height_})
-      connect(side, &QDoubleSpinBox::valueChanged, this, [this] { take_sides(); });
-    connect(unit_, &QComboBox::activated, this,
-            [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
-    ratio_row_ = new QWidget;
-    auto* ratio = new QHBoxLayout(ratio_row_);
-    ratio->setContentsMargins(0, 0, 0, 0);
-    ratio_ = new fields::Number(tr("Width divided by height"), 1e-3, 1e3, 6);
-    ratio->addWidget(fields::label_for(tr("width / height"), ratio_));
-    ratio->addWidget(ratio_, 1);
-    column()->addWidget(ratio_row_);
-    connect(ratio_, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { take([&](RectifyStep& s) { s.ratio = v; }); });
-    estimate_ = fields::reserved(fields::sentence(tr("Estimated ratio")), 2);
-    column()->addWidget(estimate_);
-    auto* scale = new QHBoxLayout;
-    scale_ = new QComboBox;
-    scale_->setAccessibleName(tr("What gives the scale"));
-    scale->addWidget(fields::label_for(tr("scale from"), scale_));
-    scale->addWidget(scale_, 1);
-    column()->addLayout(scale);
-    connect(scale_, &QComboBox::activated, this, [this](int row) { take_scale(row); });
-
-    column()->addWidget(fields::section(tr("Corners")));
-    auto* grid = new QGridLayout;
-    grid->setVerticalSpacing(3);
-    const QString heads[] = {"", tr("x, px"), tr("y, px")};
-    for (int i = 0; i < 3; ++i) {
-      auto* head = fields::label_for(heads[i], nullptr);
-      head->setFont(text_font(8.5));
-      head->setAlignment(Qt::AlignRight);
-      grid->addWidget(head, 0, i);
-    }
-    const QString names[] = {tr("top left"), tr("top right"), tr("bottom right"), tr("bottom left")};
-    for (int i = 0; i < 4; ++i) {
-      for (int axis = 0; axis < 2; ++axis) {
-        auto* field =
-            new fields::Number(tr("Corner %1 (%2), %3").arg(i + 1).arg(names[i], axis == 0 ? "x" : "y"), -1e9, 1e9, 2);
-        corners_.push_back(field);
-        grid->addWidget(field, i + 1, axis + 1);
-        connect(field, &QDoubleSpinBox::valueChanged, this, [this, i, axis](double v) {
-          take([&](RectifyStep& s) {
-            (axis == 0 ? s.corners[static_cast<std::size_t>(i)].x : s.corners[static_cast<std::size_t>(i)].y) = v;
-          });
-        });
-      }
-      auto* name = new QLabel(QString("<b style='color:%1'>%2</b> %3").arg(theme().a.name()).arg(i + 1).arg(names[i]));
-      name->setBuddy(corners_[static_cast<std::size_t>(2 * i)]);
-      grid->addWidget(name, i + 1, 0);
-    }
-    grid->setColumnStretch(1, 1);
-    grid->setColumnStretch(2, 1);
-    column()->addLayout(grid);
-    add_problem();
-    order_ = new QPushButton(tr("Put the corners in order"));
-    order_->setAccessibleName(order_->text());
-    connect(order_, &QPushButton::clicked, this,
-            [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
-    column()->addWidget(order_);
-    finder_ = new RectifyFinder(document, [this](const QString& text, const RectifyStep& next, const QString& merge) {
-      change(text, next, merge);
-    });
-    column()->addWidget(finder_);
-
-    column()->addWidget(fields::section(tr("The result")));
-    extent_ = new fields::Segments(tr("How much of the plane"), {tr("rectangle"), tr("margin"), tr("whole view")});
-    column()->addWidget(extent_);
-    connect(extent_, &fields::Segments::chosen, this, [this](int way) {
-      take([&](RectifyStep& s) {
-        s.extent = std::array{RectifyStep::Extent::reference, RectifyStep::Extent::margin,
-                              RectifyStep::Extent::whole}[static_cast<std::size_t>(way)];
-        if (way == 1 && s.margin == 0) s.margin = rounded_to(0.1 * std::min(s.width, s.height), 2);
-      });
-    });
-    detail_ = new fields::Segments(tr("Pixel size"), {tr("all detail"), tr("pixel size"), tr("pixels")});
-    column()->addWidget(detail_);
-    auto* result = new QGridLayout;
-    margin_ = new fields::Number(tr("Margin around the rectangle"), 0, 1e9, 6);
-    result->addWidget(margin_label_ = fields::label_for(tr("margin"), margin_), 0, 0);
-    result->addWidget(margin_, 0, 1);
-    pixel_ = new fields::Number(tr("Pixel size of the result"), 1e-9, 1e9, 6);
-    result->addWidget(pixel_label_ = fields::label_for(tr("pixel size"), pixel_), 1, 0);
-    result->addWidget(pixel_, 1, 1);
-    across_ = new fields::Number(tr("Width of the result"), 1, largest_side, 0, tr("px"));
-    down_ = new fields::Number(tr("Height of the result"), 1, largest_side, 0, tr("px"));
-    result->addWidget(fields::label_for(tr("width"), across_), 2, 0);
-    result->addWidget(across_, 2, 1);
-    result->addWidget(fields::label_for(tr("height"), down_), 3, 0);
-    result->addWidget(down_, 3, 1);
-    result->setColumnStretch(1, 1);
-    finest_ = fields::sentence(tr("Finest pixel size"));
-    finest_->setFont(text_font(8.5));
-    result->addWidget(finest_, 4, 0, 1, 2);
-    column()->addLayout(result);
-    connect(margin_, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { take([&](RectifyStep& s) { s.margin = v; }); });
-    connect(pixel_, &QDoubleSpinBox::valueChanged, this,
-            [this](double v) { take([&](RectifyStep& s) { s.pixel_size = v; }); });
-    for (auto* field : {across_, down_})
-      connect(field, &QDoubleSpinBox::valueChanged, this, [this] {
-        take([&](RectifyStep& s) {
-          s.pixels = Size{static_cast<int>(across_->value()), static_cast<int>(down_->value())};
-        });
-      });
-    connect(detail_, &fields::Segments::chosen, this, [this](int way) {
-      take([&](RectifyStep& s) {
-        s.pixel_size.reset();
-        s.pixels.reset();
-        if (way == 1 && made().pixel) s.pixel_size = rounded_to(made().pixel->x, 3);
-        if (way == 2) s.pixels = made().size;
-      });
-    });
-
-    column()->addWidget(fields::section(tr("What is corrected")));
-    auto* allow = new QGridLayout;
-    const QString parts[] = {tr("place"), tr("scale"), tr("turn"), tr("skew"), tr("perspective")};
-    for (int i = 0; i < 5; ++i) {
-      auto* box = new QCheckBox(parts[i]);
-      box->setAccessibleName(tr("Correct: %1").arg(parts[i]));
-      allow->addWidget(box, i / 3, i % 3);
-      allow_.push_back(box);
-      connect(box, &QCheckBox::clicked, this,
-              [this, i](bool on) { take([&](RectifyStep& s) { allowed(s.allow, i) = on; }); });
-    }
-    column()->addLayout(allow);
-
+    add_rectangle();
+    add_corners(document);
+    add_result();
+    add_corrections();
     add_check();
   }
 
@@ -224,6 +82,160 @@ class RectifyPage : public InspectorPage {
   }
 
  private:
+  void add_rectangle() {
+    column()->addWidget(fields::section(tr("The real rectangle")));
+    shape_ = new fields::Segments(tr("What is known of it"), {tr("sides"), tr("ratio"), tr("estimate")});
+    column()->addWidget(shape_);
+    connect(shape_, &fields::Segments::chosen, this, [this](int way) { take_shape(way); });
+    sides_ = new QWidget;
+    auto* sides = new QGridLayout(sides_);
+    sides->setContentsMargins(0, 0, 0, 0);
+    width_ = new fields::Number(tr("Width of the real rectangle"), 0, 1e9, 6);
+    height_ = new fields::Number(tr("Height of the real rectangle"), 0, 1e9, 6);
+    for (fields::Number* side : {width_, height_}) side->setSpecialValueText(tr("not given"));
+    unit_ = fields::units(tr("Unit of the sides"), length_units());
+    sides->addWidget(fields::label_for(tr("width"), width_), 0, 0);
+    sides->addWidget(width_, 0, 1);
+    sides->addWidget(unit_, 0, 2);
+    sides->addWidget(fields::label_for(tr("height"), height_), 1, 0);
+    sides->addWidget(height_, 1, 1);
+    sides->setColumnStretch(1, 1);
+    setTabOrder(width_, height_);
+    setTabOrder(height_, unit_);
+    column()->addWidget(sides_);
+    for (fields::Number* side : {width_, height_})
+      connect(side, &QDoubleSpinBox::valueChanged, this, [this] { take_sides(); });
+    connect(unit_, &QComboBox::activated, this,
+            [this] { take([&](RectifyStep& s) { s.unit = unit_->currentText().toStdString(); }); });
+    ratio_row_ = new QWidget;
+    auto* ratio = new QHBoxLayout(ratio_row_);
+    ratio->setContentsMargins(0, 0, 0, 0);
+    ratio_ = new fields::Number(tr("Width divided by height"), 1e-3, 1e3, 6);
+    ratio->addWidget(fields::label_for(tr("width / height"), ratio_));
+    ratio->addWidget(ratio_, 1);
+    column()->addWidget(ratio_row_);
+    connect(ratio_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.ratio = v; }); });
+    estimate_ = fields::reserved(fields::sentence(tr("Estimated ratio")), 2);
+    column()->addWidget(estimate_);
+    auto* scale = new QHBoxLayout;
+    scale_ = new QComboBox;
+    scale_->setAccessibleName(tr("What gives the scale"));
+    scale->addWidget(fields::label_for(tr("scale from"), scale_));
+    scale->addWidget(scale_, 1);
+    column()->addLayout(scale);
+    connect(scale_, &QComboBox::activated, this, [this](int row) { take_scale(row); });
+  }
+
+  void add_corners(Document& document) {
+    column()->addWidget(fields::section(tr("Corners")));
+    auto* grid = new QGridLayout;
+    grid->setVerticalSpacing(3);
+    const QString heads[] = {"", tr("x, px"), tr("y, px")};
+    for (int i = 0; i < 3; ++i) {
+      auto* head = fields::label_for(heads[i], nullptr);
+      head->setFont(text_font(8.5));
+      head->setAlignment(Qt::AlignRight);
+      grid->addWidget(head, 0, i);
+    }
+    const QString names[] = {tr("top left"), tr("top right"), tr("bottom right"), tr("bottom left")};
+    for (int i = 0; i < 4; ++i) {
+      for (int axis = 0; axis < 2; ++axis) {
+        auto* field =
+            new fields::Number(tr("Corner %1 (%2), %3").arg(i + 1).arg(names[i], axis == 0 ? "x" : "y"), -1e9, 1e9, 2);
+        corners_.push_back(field);
+        grid->addWidget(field, i + 1, axis + 1);
+        connect(field, &QDoubleSpinBox::valueChanged, this, [this, i, axis](double v) {
+          take([&](RectifyStep& s) {
+            (axis == 0 ? s.corners[static_cast<std::size_t>(i)].x : s.corners[static_cast<std::size_t>(i)].y) = v;
+          });
+        });
+      }
+      auto* name = new QLabel(QString("<b style='color:%1'>%2</b> %3").arg(theme().a.name()).arg(i + 1).arg(names[i]));
+      name->setBuddy(corners_[static_cast<std::size_t>(2 * i)]);
+      grid->addWidget(name, i + 1, 0);
+    }
+    grid->setColumnStretch(1, 1);
+    grid->setColumnStretch(2, 1);
+    column()->addLayout(grid);
+    add_problem();
+    order_ = new QPushButton(tr("Put the corners in order"));
+    order_->setAccessibleName(order_->text());
+    connect(order_, &QPushButton::clicked, this,
+            [this] { take([](RectifyStep& s) { s.corners = in_order(s.corners); }); });
+    column()->addWidget(order_);
+    finder_ = new RectifyFinder(document, [this](const QString& text, const RectifyStep& next, const QString& merge) {
+      change(text, next, merge);
+    });
+    column()->addWidget(finder_);
+  }
+
+  void add_result() {
+    column()->addWidget(fields::section(tr("The result")));
+    extent_ = new fields::Segments(tr("How much of the plane"), {tr("rectangle"), tr("margin"), tr("whole view")});
+    column()->addWidget(extent_);
+    connect(extent_, &fields::Segments::chosen, this, [this](int way) {
+      take([&](RectifyStep& s) {
+        s.extent = std::array{RectifyStep::Extent::reference, RectifyStep::Extent::margin,
+                              RectifyStep::Extent::whole}[static_cast<std::size_t>(way)];
+        if (way == 1 && s.margin == 0) s.margin = rounded_to(0.1 * std::min(s.width, s.height), 2);
+      });
+    });
+    detail_ = new fields::Segments(tr("Pixel size"), {tr("all detail"), tr("pixel size"), tr("pixels")});
+    column()->addWidget(detail_);
+    auto* result = new QGridLayout;
+    margin_ = new fields::Number(tr("Margin around the rectangle"), 0, 1e9, 6);
+    result->addWidget(margin_label_ = fields::label_for(tr("margin"), margin_), 0, 0);
+    result->addWidget(margin_, 0, 1);
+    pixel_ = new fields::Number(tr("Pixel size of the result"), 1e-9, 1e9, 6);
+    result->addWidget(pixel_label_ = fields::label_for(tr("pixel size"), pixel_), 1, 0);
+    result->addWidget(pixel_, 1, 1);
+    across_ = new fields::Number(tr("Width of the result"), 1, largest_side, 0, tr("px"));
+    down_ = new fields::Number(tr("Height of the result"), 1, largest_side, 0, tr("px"));
+    result->addWidget(fields::label_for(tr("width"), across_), 2, 0);
+    result->addWidget(across_, 2, 1);
+    result->addWidget(fields::label_for(tr("height"), down_), 3, 0);
+    result->addWidget(down_, 3, 1);
+    result->setColumnStretch(1, 1);
+    finest_ = fields::sentence(tr("Finest pixel size"));
+    finest_->setFont(text_font(8.5));
+    result->addWidget(finest_, 4, 0, 1, 2);
+    column()->addLayout(result);
+    connect(margin_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.margin = v; }); });
+    connect(pixel_, &QDoubleSpinBox::valueChanged, this,
+            [this](double v) { take([&](RectifyStep& s) { s.pixel_size = v; }); });
+    for (auto* field : {across_, down_})
+      connect(field, &QDoubleSpinBox::valueChanged, this, [this] {
+        take([&](RectifyStep& s) {
+          s.pixels = Size{static_cast<int>(across_->value()), static_cast<int>(down_->value())};
+        });
+      });
+    connect(detail_, &fields::Segments::chosen, this, [this](int way) {
+      take([&](RectifyStep& s) {
+        s.pixel_size.reset();
+        s.pixels.reset();
+        if (way == 1 && made().pixel) s.pixel_size = rounded_to(made().pixel->x, 3);
+        if (way == 2) s.pixels = made().size;
+      });
+    });
+  }
+
+  void add_corrections() {
+    column()->addWidget(fields::section(tr("What is corrected")));
+    auto* allow = new QGridLayout;
+    const QString parts[] = {tr("place"), tr("scale"), tr("turn"), tr("skew"), tr("perspective")};
+    for (int i = 0; i < 5; ++i) {
+      auto* box = new QCheckBox(parts[i]);
+      box->setAccessibleName(tr("Correct: %1").arg(parts[i]));
+      allow->addWidget(box, i / 3, i % 3);
+      allow_.push_back(box);
+      connect(box, &QCheckBox::clicked, this,
+              [this, i](bool on) { take([&](RectifyStep& s) { allowed(s.allow, i) = on; }); });
+    }
+    column()->addLayout(allow);
+  }
+
   static bool& allowed(RectifyStep::Allow& allow, int i) {
     bool* const parts[] = {&allow.shift, &allow.scale, &allow.turn, &allow.skew, &allow.perspective};
     return *parts[i];

@@ -7,6 +7,7 @@ namespace {
 class ResizePage : public StepPage<ResizeStep> {
  public:
   explicit ResizePage(Document& document) : StepPage(document) {
+    // Long because it lays the page out, from top to bottom.
     head(tr("To what"));
     segments(
         tr("Resize to"), {tr("factor"), tr("size"), tr("pixel size")},

@@ -1,7 +1,7 @@
 /// Unwrap: a ring rolled out to a strip.
 #include "app/document/background.h"
 #include "app/steps/step_page.h"
-#include "measure/rim.h"
+#include "measure/ring_edge.h"
 
 namespace fexel {
 namespace {
@@ -23,13 +23,13 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     number(
         tr("inner radius"), 0, largest_side, 2, tr("px"), [](const UnwrapStep& s) { return s.inner; },
         [](UnwrapStep& s, double v) { s.inner = v; });
-    rim_ = button(tr("Centre from the rim"), [this] { look_for_rim(); });
-    rim_->setToolTip(tr("Look for the round edge nearest to the outer circle, and take its centre"));
-    button(tr("Centre from points on the rim…"), [this] {
-      ask_points(tr("Click points around the rim, three or more; Return ends, Backspace takes one back"),
+    find_ = button(tr("Centre from the edge"), [this] { find_edge(); });
+    find_->setToolTip(tr("Look for the round edge nearest to the outer circle, and take its centre"));
+    button(tr("Centre from points on the edge…"), [this] {
+      ask_points(tr("Click points around the edge, three or more; Return ends, Backspace takes one back"),
                  [this](const std::vector<Point>& points) { take_points(points); });
     })->setToolTip(tr("A circle through points that you click; the outer circle is laid on it"));
-    found_ = fields::sentence(tr("What the rim says"));
+    found_ = fields::sentence(tr("What the edge says"));
     found_->hide();
     column()->addWidget(found_);
     head(tr("The strip"));
@@ -64,28 +64,28 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     finish();
     show_with([this](const UnwrapStep& s) {
       natural_->setVisible(s.width || s.height);
-      rim_->setEnabled(!search_.running());
+      find_->setEnabled(!search_.running());
       show_found(s);
     });
   }
 
  private:
   /// Looks for the rim beside the window; what it finds is taken if the ring is still the one it began with.
-  void look_for_rim() {
+  void find_edge() {
     const UnwrapStep* now = step<UnwrapStep>();
     if (!now || !document().source() || search_.running()) return;
     const int index = document().selected_step();
     const int run = document().layout().stations[static_cast<std::size_t>(index)].run_start;
-    rim_->setEnabled(false);
+    find_->setEnabled(false);
     search_.start(
-        tr("Looking for the rim"),
+        tr("Looking for the edge of the ring"),
         [this, before = *now, run, to_picture = map_between(document().layout(), index, run),
          pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
           const auto picture = pictures ? pictures->at(run, job) : pixels;
           const double reach = std::clamp(0.04 * before.outer, 6.0, 60.0);
-          const auto rim = find_rim({picture->base(), to_picture}, before.centre, before.outer, reach);
+          const auto rim = find_ring_edge({picture->base(), to_picture}, before.centre, before.outer, reach);
           return [this, before, rim, reach] {
-            rim_->setEnabled(true);
+            find_->setEnabled(true);
             const UnwrapStep* now = step<UnwrapStep>();
             if (!now || !(*now == before)) return;
             if (!rim) {
@@ -95,16 +95,16 @@ class UnwrapPage : public StepPage<UnwrapStep> {
                           true);
               return;
             }
-            last_rim_ = rim;
+            last_edge_ = rim;
             moved_by_ = distance(rim->centre, before.centre);
             UnwrapStep next = before;
             const auto hundredths = [](double v) { return std::round(v * 100) / 100; };
             next.centre = {hundredths(rim->centre.x), hundredths(rim->centre.y)};
-            change(tr("centre from the rim"), next);
+            change(tr("centre from the edge"), next);
           };
         },
         [this](const Error& error) {
-          rim_->setEnabled(true);
+          find_->setEnabled(true);
           fields::say(found_, text_of(error.message() + " " + error.remedy()), true);
         });
   }
@@ -114,11 +114,11 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     if (!now) return;
     const auto rim = fit_circle(points);
     if (!rim) {
-      fields::say(found_, tr("These points lie on a line, or too close to one; click some farther around the rim."),
+      fields::say(found_, tr("These points lie on a line, or too close to one; click some farther around the edge."),
                   true);
       return;
     }
-    last_rim_ = rim;
+    last_edge_ = rim;
     moved_by_ = distance(rim->centre, now->centre);
     UnwrapStep next = *now;
     const auto hundredths = [](double v) { return std::round(v * 100) / 100; };
@@ -129,20 +129,20 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     change(tr("centre from points"), next);
   }
   void show_found(const UnwrapStep& s) {
-    if (!last_rim_) return;
-    const double off = distance(last_rim_->centre, s.centre);
-    QString text = tr("The rim is a circle of %1 px about %2, %3 ± %4 px; %5 of %6 arcs agree within %7 px.")
-                       .arg(text_of(number_text(last_rim_->radius, 2)), text_of(number_text(last_rim_->centre.x, 2)),
-                            text_of(number_text(last_rim_->centre.y, 2)),
-                            text_of(short_number(std::max(0.01, last_rim_->centre_sigma), 2)))
-                       .arg(last_rim_->used)
-                       .arg(last_rim_->places)
-                       .arg(text_of(short_number(last_rim_->scatter, 2)));
+    if (!last_edge_) return;
+    const double off = distance(last_edge_->centre, s.centre);
+    QString text = tr("The edge of the ring is a circle of %1 px about %2, %3 ± %4 px; %5 of %6 arcs agree within %7 px.")
+                       .arg(text_of(number_text(last_edge_->radius, 2)), text_of(number_text(last_edge_->centre.x, 2)),
+                            text_of(number_text(last_edge_->centre.y, 2)),
+                            text_of(short_number(std::max(0.01, last_edge_->centre_sigma), 2)))
+                       .arg(last_edge_->used)
+                       .arg(last_edge_->places)
+                       .arg(text_of(short_number(last_edge_->scatter, 2)));
     if (off > 0.05)
-      text += tr(" The centre here is %1 px off it: along the strip the rim swings by ± %1 px, once a turn.")
+      text += tr(" The centre here is %1 px off it: along the strip the edge swings by ± %1 px, once a turn.")
                   .arg(text_of(number_text(off, 1)));
     else if (moved_by_ > 0.05)
-      text += tr(" The centre was %1 px off: the rim would have swung by as much, once a turn.")
+      text += tr(" The centre was %1 px off: the edge would have swung by as much, once a turn.")
                   .arg(text_of(number_text(moved_by_, 1)));
     fields::say(found_, text, off > 0.5);
   }
@@ -157,9 +157,9 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     said << how(made);
     return said.join(" ");
   }
-  QPushButton *rim_, *natural_;
+  QPushButton *find_, *natural_;
   QLabel* found_;
-  std::optional<Rim> last_rim_;
+  std::optional<RingEdge> last_edge_;
   double moved_by_ = 0;
   Background search_;  // the last member: its thread ends before the rest
 };

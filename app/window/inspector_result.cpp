@@ -39,6 +39,7 @@ struct ResultPage::Parts {
 };
 
 ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", tr("Result")), parts_(new Parts) {
+  // Long because it lays the page out, from top to bottom.
   Parts& p = *parts_;
   column()->addWidget(fields::section(tr("How")));
   auto* grid = new QGridLayout;

@@ -16,6 +16,7 @@
 #include "app/ui/theme.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
+#include "base/log.h"
 
 namespace fexel {
 MainWindow::MainWindow(const QString& unsaved_folder)
@@ -236,7 +237,9 @@ void MainWindow::say(const QString& text) {
 }
 
 void MainWindow::say(const Error& error) {
-  if (error.kind() != Error::Kind::cancelled) say(text_of(error));
+  if (error.kind() == Error::Kind::cancelled) return;
+  log_error(error.what());
+  say(text_of(error));
 }
 
 QString MainWindow::notice() const {

@@ -49,6 +49,7 @@ std::optional<std::vector<int>> frames_of(const QString& text, int count) {
 }  // namespace
 
 MasksPanel::MasksPanel(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  // Long because it lays the page out, from top to bottom.
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
@@ -172,7 +173,7 @@ void MasksPanel::draw(Mask::Shape shape) {
     return;
   }
   Q_EMIT asked(LineRequest{shape == Mask::Shape::rectangle ? tr("Drag from corner to corner of what is not to be used")
-                                                           : tr("Drag from the centre to the rim"),
+                                                           : tr("Drag from the centre to the edge"),
                            [this, shape](Point a, Point b) { add({drawn_mask(shape, a, b)}, tr("add a mask")); }});
 }
 

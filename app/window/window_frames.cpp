@@ -131,9 +131,9 @@ void MainWindow::search_frames(bool all) {
         Chain now = chain;
         AlignStep& step = std::get<AlignStep>(now.steps[static_cast<std::size_t>(at)].kind);
         // One frame is tried against the first, or the chosen one.
-        const AgainstWhat against = against_of(step.against);
+        const AlignReference against = step.against;
         const int reference =
-            against.kind == ReferenceMode::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
+            against.mode == ReferenceMode::frame ? std::min(against.number, static_cast<int>(frames.size())) - 1 : 0;
         FrameReader reader = reader_of(chain, frames);
         if (!all) {
           reader = {2, [whole = reader.read, reference, shown](int i, const Job& quiet) {
@@ -141,7 +141,7 @@ void MainWindow::search_frames(bool all) {
                     }};
           reader.places = {reference, shown};
         }
-        if (!all) step.against = "first";
+        if (!all) step.against = {};
         AlignStep found = searched(now, at, reader, job, [&](int i, const FoundFrame& frame) {
           const std::scoped_lock lock(partly->mutex);
           if (all) partly->frames[i] = frame;
@@ -184,11 +184,11 @@ void MainWindow::look_for_movement() {
   const int shown = document_.frame();
   if (!at || !document_.source() || static_cast<std::size_t>(shown) >= step->frames.size()) return;
   if (busy()) return;
-  const AgainstWhat against = against_of(step->against);
+  const AlignReference& against = step->against;
   const auto first =
       std::ranges::find_if(step->frames, [](const FoundFrame& f) { return f.status != MatchStatus::failed; });
   const int reference =
-      against.kind == ReferenceMode::frame ? against.number - 1 : static_cast<int>(first - step->frames.begin());
+      against.mode == ReferenceMode::frame ? against.number - 1 : static_cast<int>(first - step->frames.begin());
   const auto& frames = document_.frames();
   if (reference < 0 || reference >= static_cast<int>(frames.size()) || reference == shown) {
     say(tr("Frame %1 is what the others are compared with. Choose another frame.").arg(shown + 1));
@@ -225,8 +225,8 @@ void MainWindow::show_variants() {
         auto ways =
             std::make_shared<std::vector<AlignVariant>>(compare_variants(chain, at, variants_of(step), reader, job));
         return [this, ways, at] {
-          auto* sheet = new WaysSheet(*ways, this);
-          connect(sheet, &WaysSheet::chosen, this, [this, at](const AlignVariant& way) {
+          auto* sheet = new VariantsSheet(*ways, this);
+          connect(sheet, &VariantsSheet::chosen, this, [this, at](const AlignVariant& way) {
             Chain next = document_.chain();
             if (at >= static_cast<int>(next.steps.size())) return;
             if (auto* step = std::get_if<AlignStep>(&next.steps[static_cast<std::size_t>(at)].kind)) {
@@ -295,9 +295,10 @@ void MainWindow::run_self_test(TakeSelfTest take) {
   constexpr int rounds = 8;
   background_.start(
       tr("trial on frame %1").arg(document_.frame() + 1),
-      [at, take = std::move(take), pixels = document_.source()->pixels,
-       chain = for_frame(document_.chain(), document_.frame())](const Job& job) -> Background::Finish {
-        auto trial = std::make_shared<SelfTest>(tried(chain, at, pixels->base().clone(), rounds, job));
+      [at, take = std::move(take), pixels = document_.source()->pixels, chain = document_.chain(),
+       frame = document_.frame()](const Job& job) -> Background::Finish {
+        auto trial =
+            std::make_shared<SelfTest>(fexel::run_self_test(chain, at, pixels->base().clone(), frame, rounds, job));
         return [take, trial] { take(*trial); };
       },
       [this](const Error& error) { say(error); });

@@ -33,6 +33,7 @@ QAction* MainWindow::add_key(QMenu* menu, const QString& text, const QKeySequenc
 }
 
 void MainWindow::build_menus() {
+  // Long because it lists the menus, in the order of the bar.
   QMenu* file = menuBar()->addMenu(tr("&File"));
   add_action(file, tr("&Open…"), QKeySequence::Open, [this] { ask_open(); });
   add_action(file, tr("Open a folder as a se&quence…"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_O),

@@ -1,4 +1,5 @@
 #include "align/match.h"
+#include "base/statistics.h"
 
 #include <fmt/format.h>
 
@@ -177,9 +178,7 @@ class Search {
                           mean * mean);
     }
     if (variances.empty()) return false;
-    const auto middle = variances.begin() + static_cast<std::ptrdiff_t>(variances.size() / 2);
-    std::ranges::nth_element(variances, middle);
-    const double residual = *middle;
+    const double residual = median(std::move(variances));
     noise_ = 0.5 * std::max(residual, 0.0);
     found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
     change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};

@@ -1,4 +1,5 @@
 #include "align/residual.h"
+#include "base/statistics.h"
 
 #include <Eigen/LU>
 #include <algorithm>
@@ -178,11 +179,6 @@ ResidualField residual_field(const Image& reference, const Image& frame, int ban
     }
   }
   if (out.sound > 0) {
-    const auto median = [](std::vector<double>& values) {
-      const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-      std::nth_element(values.begin(), middle, values.end());
-      return *middle;
-    };
     out.usual_px = median(lengths);
     // The median length of a normal vector with a standard deviation of 1 along each axis.
     out.expected_px = 1.1774 * median(spreads);

@@ -56,11 +56,12 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
 StepInput input_of_step(const Layout& layout, int index) {
   const Station& before = layout.stations[static_cast<std::size_t>(index)];
   return {before.size,  before.pixel, before.from_source, before.clip, layout.stations[0].size,
-          before.bands, before.depth};
+          before.bands, before.depth, layout.frame};
 }
 
 Layout lay_out(const Chain& chain, const SourceShape& source) {
   Layout layout;
+  layout.frame = source.frame;
   layout.stations.push_back(source_station(chain, source));
   for (std::size_t i = 0; i < chain.steps.size(); ++i) {
     Station same = layout.stations.back();

@@ -15,6 +15,7 @@ struct SourceShape {
   Depth depth = Depth::u8;
   std::optional<PixelSize> pixel;  ///< from the file; a chain's calibration comes before it
   std::optional<Clip> clip = {};   ///< where there are pixels; everywhere without it
+  int frame = 0;                   ///< of the sequence, from 0
 };
 
 /// The picture between two steps. Station 0 is the source, the last one the result; steps that are off still count.
@@ -35,6 +36,7 @@ struct Station {
 
 struct Layout {
   std::vector<Station> stations;
+  int frame = 0;  ///< of the sequence, from 0: what steps that align do differs from frame to frame
   const Station& result() const { return stations.back(); }
   int last() const { return static_cast<int>(stations.size()) - 1; }
   /// Raises the first step's problem, with its path ("/steps/1/corners").

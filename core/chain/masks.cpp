@@ -1,4 +1,5 @@
 #include "chain/masks.h"
+#include "base/statistics.h"
 
 #include <algorithm>
 #include <map>
@@ -309,11 +310,9 @@ std::vector<Mask> suggested_masks(const Image& picture, Useless what, const Job&
     std::vector<double> noises;
     each([&](Region part) { noises.push_back(noise_in(plane, part)); });
     // The quietest twentieth of the cells tells the noise; textured ones seem noisier.
-    std::vector<double> sorted = noises;
-    const auto quiet = sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 20);
-    std::nth_element(sorted.begin(), quiet, sorted.end());
+    const double quiet = quantile(noises, 0.05);
     const double step = picture.depth() == Depth::f32 ? 0 : 0.3;  // what rounding to whole samples adds
-    const double limit = flat_below * std::hypot(*quiet, step);
+    const double limit = flat_below * std::hypot(quiet, step);
     each([&](Region part) { parts.of.push_back(deviation_in(plane, part) <= limit ? -1 : 0); });
     // Where all is alike, nothing is flatter than the rest.
     if (std::ranges::count(parts.of, -1) * 20 > static_cast<std::ptrdiff_t>(parts.of.size()) * 19) return {};

@@ -5,6 +5,7 @@
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <regex>
 
 #include <atomic>
 #include <cerrno>
@@ -208,10 +209,11 @@ void sweep_left_behind(const fs::path& folder) {
   for (fs::directory_iterator entry(folder, fs::directory_options::skip_permission_denied, code), end;
        !code && entry != end; entry.increment(code)) {
     const std::string name = entry->path().filename().string();
-    int process = 0, number = 0, length = 0;
-    if (std::sscanf(name.c_str(), ".fexel-%d-%d.part%n", &process, &number, &length) != 2 ||
-        length != static_cast<int>(name.size()) || process < 1)
-      continue;
+    static const std::regex form(R"(\.fexel-([0-9]{1,9})-[0-9]{1,9}\.part)");
+    std::smatch found;
+    if (!std::regex_match(name, found, form)) continue;
+    const int process = std::stoi(found[1]);
+    if (process < 1) continue;
     std::error_code ignored;
     const auto age = fs::file_time_type::clock::now() - entry->last_write_time(ignored);
     if (!ignored && age > std::chrono::hours(1) && ::kill(process, 0) != 0 && errno == ESRCH)

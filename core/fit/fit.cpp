@@ -1,4 +1,5 @@
 #include "fit/fit.h"
+#include "base/statistics.h"
 
 #include <fmt/format.h>
 
@@ -287,9 +288,8 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
       if (pair.use) off.push_back(p ? distance(*p, pair.to) : std::numeric_limits<double>::infinity());
     }
     if (!reweighs) break;
-    std::ranges::nth_element(off, off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2));
     // The median of distances of two normal numbers is 1.1774 of their deviation.
-    const double limit = 4.685 * std::max(off[off.size() / 2] / 1.1774, 1e-9 * std::max(w.of_to.scale, 1e-12));
+    const double limit = 4.685 * std::max(median(off) / 1.1774, 1e-9 * std::max(w.of_to.scale, 1e-12));
     double change = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i) {
       if (!pairs[i].use) continue;

@@ -1,4 +1,5 @@
 #include "measure/edges.h"
+#include "base/statistics.h"
 
 #include <fmt/format.h>
 
@@ -112,8 +113,7 @@ Guess strongest(const Profiles& p, const Guess* other) {
   for (int i = 0; i < p.places; ++i)
     peaks.push_back(std::abs(
         *std::max_element(p.row(i), p.row(i) + p.samples, [](float l, float r) { return std::abs(l) < std::abs(r); })));
-  std::ranges::nth_element(peaks, peaks.begin() + p.places / 2);
-  const float cap = peaks[static_cast<std::size_t>(p.places / 2)];
+  const float cap = median(std::move(peaks));
   Guess best;
   for (int a = 0; a < p.samples; ++a)
     for (int b = 0; b < p.samples; ++b) {
@@ -133,7 +133,7 @@ Guess strongest(const Profiles& p, const Guess* other) {
 
 /// Where the profiles are steepest near a line, and how far each is to be believed: as the square of its slope.
 struct Track {
-  std::vector<double> place, trust;
+  std::vector<double> place, weight;
 };
 Track steepest(const Profiles& p, const Guess& line) {
   constexpr int near = 8;
@@ -141,7 +141,7 @@ Track steepest(const Profiles& p, const Guess& line) {
   std::vector<double> slopes;
   for (int i = 0; i < p.places; ++i) {
     out.place.push_back(std::nan(""));
-    out.trust.push_back(0);
+    out.weight.push_back(0);
     const double middle = (line.at(p.along[static_cast<std::size_t>(i)]) + p.reach) / pitch;
     const int first = std::max(1, static_cast<int>(middle) - near),
               last = std::min(p.samples - 2, static_cast<int>(middle) + near + 1);
@@ -153,13 +153,13 @@ Track steepest(const Profiles& p, const Guess& line) {
     if (top <= first || top >= last) continue;
     const double l = double(row[top - 1]), c = double(row[top]), r = double(row[top + 1]);
     out.place.back() = p.offset(top + (l - r) / (2 * (l - 2 * c + r)));
-    out.trust.back() = c * c;
+    out.weight.back() = c * c;
     slopes.push_back(c * c);
   }
   if (slopes.empty()) return out;
   // None counts for much more than what is usual.
-  std::ranges::nth_element(slopes, slopes.begin() + std::ssize(slopes) / 2);
-  for (double& trust : out.trust) trust = std::min(4.0, trust / slopes[slopes.size() / 2]);
+  const double usual = median(std::move(slopes));
+  for (double& weight : out.weight) weight = std::min(4.0, weight / usual);
   return out;
 }
 
@@ -173,7 +173,7 @@ struct Fit {
 
 std::optional<Fit> fitted(const std::vector<double>& along, const Track& track, int terms) {
   const std::vector<double>& place = track.place;
-  std::vector<double> weight = track.trust;
+  std::vector<double> weight = track.weight;
   Fit fit;
   for (int round = 0; round < 12; ++round) {
     Eigen::MatrixXd normal = Eigen::MatrixXd::Zero(terms, terms);
@@ -197,8 +197,7 @@ std::optional<Fit> fitted(const std::vector<double>& along, const Track& track, 
         residual[i] = place[i] - fit.value.dot(powers(along[i]));
         size.push_back(std::abs(residual[i]));
       }
-    std::ranges::nth_element(size, size.begin() + std::ssize(size) / 2);
-    const double spread = std::max(0.01, 1.4826 * size[size.size() / 2]);
+    const double spread = std::max(0.01, 1.4826 * median(size));
     double square = 0, sum = 0;
     fit.used = 0;
     // Neighbouring places share what disturbs them: the covariance comes from the sums over blocks of them.
@@ -206,7 +205,7 @@ std::optional<Fit> fitted(const std::vector<double>& along, const Track& track, 
     Eigen::MatrixXd scores = Eigen::MatrixXd::Zero(terms, blocks);
     for (std::size_t i = 0; i < place.size(); ++i) {
       const double t = std::isnan(residual[i]) ? 1 : residual[i] / (4.7 * spread);
-      weight[i] = std::abs(t) >= 1 ? 0 : track.trust[i] * (1 - t * t) * (1 - t * t);
+      weight[i] = std::abs(t) >= 1 ? 0 : track.weight[i] * (1 - t * t) * (1 - t * t);
       if (weight[i] == 0) continue;
       ++fit.used;
       square += weight[i] * residual[i] * residual[i];

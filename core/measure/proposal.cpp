@@ -1,4 +1,5 @@
 #include "measure/proposal.h"
+#include "base/statistics.h"
 
 #include <algorithm>
 #include <array>
@@ -53,13 +54,7 @@ Gradients gradients_of(const Image& image) {
       g.size[g.at(x, y)] = std::hypot(dx, dy);
     }
   // What stands out: the strongest eighth, and more than three times what most pixels have.
-  std::vector<float> sorted = g.size;
-  const auto rank = [&](double share) {
-    const auto at = sorted.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(sorted.size() - 1));
-    std::ranges::nth_element(sorted, at);
-    return *at;
-  };
-  g.strong = std::max({rank(0.875), 2 * rank(0.5), 1e-6F});
+  g.strong = std::max({quantile(g.size, 0.875), 2 * quantile(g.size, 0.5), 1e-6F});
   return g;
 }
 

@@ -119,8 +119,8 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
     sources.push_back(watched(stack));
   }
   if (!options.mask.empty()) keep.add(options.mask, "the mask");
-  const AgainstWhat against = against_of(options.step.against);
-  if (against.kind == ReferenceMode::picture) keep.add(against.path, "the reference that frames are aligned to");
+  const AlignReference& against = options.step.against;
+  if (against.mode == ReferenceMode::picture) keep.add(against.path, "the reference that frames are aligned to");
   std::vector<Target> targets = align_targets(options, count);
   for (std::size_t i = 0; i < stacks.size(); ++i) {
     const int pages = stacks[i].front().band > 0 ? 1 : count;
@@ -177,10 +177,10 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   return result;
 }
 
-SelfTest tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job) {
-  const AgainstWhat against = against_of(result.step.against);
+SelfTest run_self_test(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job) {
+  const AlignReference& against = result.step.against;
   std::size_t at = 0;
-  if (against.kind == ReferenceMode::frame)
+  if (against.mode == ReferenceMode::frame)
     at = std::min(static_cast<std::size_t>(against.number), result.files.size()) - 1;
   else
     while (at + 1 < result.step.frames.size() && result.step.frames[at].status == MatchStatus::failed) ++at;
@@ -190,8 +190,8 @@ SelfTest tried(const AlignRunOptions& options, const AlignRunResult& result, int
   std::optional<Image> mask;
   if (!options.mask.empty()) mask = read_picture(options.mask, 1, options.limits, {job.stop, {}});
   SearchSource source(result.files, options.limits);
-  return tried(for_frame(chain, static_cast<int>(at)), 0, source.read(static_cast<int>(at), {job.stop, {}}), rounds,
-               job, mask ? &*mask : nullptr);
+  return run_self_test(chain, 0, source.read(static_cast<int>(at), {job.stop, {}}), static_cast<int>(at), rounds, job,
+                       mask ? &*mask : nullptr);
 }
 
 }  // namespace fexel

@@ -47,6 +47,6 @@ AlignRunResult align_files(const std::vector<std::filesystem::path>& inputs, con
 
 /// The trial of a run on its reference, with the same region and masks; see try_known_motions(). ReferenceMode a
 /// picture or a mean it is the first frame.
-SelfTest tried(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job);
+SelfTest run_self_test(const AlignRunOptions& options, const AlignRunResult& result, int rounds, const Job& job);
 
 }  // namespace fexel

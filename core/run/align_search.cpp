@@ -1,4 +1,5 @@
 #include "run/align_search.h"
+#include "base/statistics.h"
 
 #include <fmt/format.h>
 
@@ -55,7 +56,7 @@ Image at_step(const Chain& chain, int index, Image source, std::optional<int> fr
   if (index == 0 && !used) return source;
   Chain before = chain;
   before.steps.resize(static_cast<std::size_t>(index));
-  const Layout layout = lay_out(before, {size, source.bands(), source.depth(), {}});
+  const Layout layout = lay_out(before, {size, source.bands(), source.depth(), {}, {}, frame.value_or(0)});
   layout.require_sound();
   Image out = index == 0 ? std::move(source)
                          : evaluate(before, layout, Pyramid(std::make_shared<const Image>(std::move(source))),
@@ -77,26 +78,20 @@ std::optional<int> align_step_of(const Chain& chain) {
   return std::nullopt;
 }
 
-Chain for_frame(Chain chain, int index) {
-  for (Step& step : chain.steps)
-    if (auto* align = std::get_if<AlignStep>(&step.kind)) align->shown = index;
-  return chain;
-}
-
 Chain for_frames(Chain chain, int first, int count) {
   for (Step& step : chain.steps)
     if (auto* align = std::get_if<AlignStep>(&step.kind); align && !align->frames.empty()) {
       const auto all = static_cast<int>(align->frames.size());
       first = std::clamp(first, 0, all - 1);
       align->frames = {align->frames.begin() + first, align->frames.begin() + std::min(first + count, all)};
-      align->shown = 0;
     }
   return chain;
 }
 
-SelfTest tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* mask) {
+SelfTest run_self_test(const Chain& chain, int index, Image source, int source_frame, int rounds, const Job& job,
+                       const Image* mask) {
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
-  const Image frame = at_step(chain, index, std::move(source), step.shown, job);
+  const Image frame = at_step(chain, index, std::move(source), source_frame, job);
   AlignOptions options;
   options.match.model = step.model;
   options.band = step.band;
@@ -113,8 +108,8 @@ ResidualField residual_displacements(const Chain& chain, int index, Image refere
                                      int shown_frame, const Job& job) {
   constexpr int window = 64;
   const AlignStep& step = std::get<AlignStep>(chain.steps[static_cast<std::size_t>(index)].kind);
-  const Image still = at_step(for_frame(chain, reference_frame), index + 1, std::move(reference), reference_frame, job);
-  const Image moved = at_step(for_frame(chain, shown_frame), index + 1, std::move(shown), shown_frame, job);
+  const Image still = at_step(chain, index + 1, std::move(reference), reference_frame, job);
+  const Image moved = at_step(chain, index + 1, std::move(shown), shown_frame, job);
   return residual_field(still, moved, step.band, step.alike, window, job);
 }
 
@@ -126,8 +121,8 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   };
   AlignOptions options;
   options.match.model = step.model;
-  const AgainstWhat against = against_of(step.against);
-  options.against = against.kind;
+  const AlignReference& against = step.against;
+  options.against = against.mode;
   options.number = against.number;
   options.band = step.band;
   options.likeness = step.alike;
@@ -144,7 +139,7 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   Image picture;
   std::optional<Image> use;
   Size size;
-  if (against.kind == ReferenceMode::picture) {
+  if (against.mode == ReferenceMode::picture) {
     picture = at_station(read_picture(against.path, 1, {}, {job.stop, {}}), std::nullopt);
     options.picture = &picture;
     size = {picture.width(), picture.height()};
@@ -152,7 +147,7 @@ AlignStep searched(const Chain& chain, int index, const FrameReader& frames, con
   if (step.region || mask) {
     if (!options.picture) {
       const Image first = at_station(
-          frames.read(against.kind == ReferenceMode::frame ? std::min(against.number, frames.count) - 1 : 0, job),
+          frames.read(against.mode == ReferenceMode::frame ? std::min(against.number, frames.count) - 1 : 0, job),
           std::nullopt);
       size = {first.width(), first.height()};
     }
@@ -178,8 +173,9 @@ std::vector<AlignStep> variants_of(const AlignStep& step) {
     change(way);
     if (std::ranges::find(ways, way) == ways.end()) ways.push_back(way);
   };
-  for (const char* against : {"first", "neighbour", "average", "network"})
-    add([&](AlignStep& way) { way.against = against; });
+  for (const ReferenceMode mode :
+       {ReferenceMode::first, ReferenceMode::neighbour, ReferenceMode::average, ReferenceMode::network})
+    add([&](AlignStep& way) { way.against = {mode}; });
   for (const Model model : {Model::translation, Model::rigid, Model::similarity, Model::affine, Model::projective})
     add([&](AlignStep& way) { way.model = model; });
   return ways;
@@ -223,11 +219,7 @@ std::vector<AlignVariant> compare_variants(const Chain& chain, int index, const 
           job.progress(
               share(0.7 + 0.3 * static_cast<double>(n) / static_cast<double>(std::max<std::size_t>(count, 1))));
       }
-      if (!lengths.empty()) {
-        const auto middle = lengths.begin() + static_cast<std::ptrdiff_t>(lengths.size() / 2);
-        std::ranges::nth_element(lengths, middle);
-        way.still_px = *middle;
-      }
+      if (!lengths.empty()) way.still_px = median(lengths);
     } catch (const Error& error) {
       if (error.kind() == Error::Kind::cancelled) throw;
       way.trouble = error.message();

@@ -10,8 +10,6 @@ namespace fexel {
 
 /// The place of the first align step that is on; nothing where there is none.
 std::optional<int> align_step_of(const Chain& chain);
-/// The chain as it lays out the frame at `index` (from 0) of its sequence.
-Chain for_frame(Chain chain, int index);
 /// The chain as it goes for frames [first, first + count) of its sequence alone.
 Chain for_frames(Chain chain, int first, int count);
 
@@ -29,7 +27,8 @@ ResidualField residual_displacements(const Chain& chain, int index, Image refere
 
 /// The trial of an align step on one source frame, as it is at the station that the step gets; see
 /// try_known_motions().
-SelfTest tried(const Chain& chain, int index, Image source, int rounds, const Job& job, const Image* use = nullptr);
+SelfTest run_self_test(const Chain& chain, int index, Image source, int source_frame, int rounds, const Job& job,
+                       const Image* use = nullptr);
 
 /// The largest upright rectangle of whole pixels of the reference that all frames which did not fail share. Raises an
 /// input error when there is none. `sizes` are the frames'.

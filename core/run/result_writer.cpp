@@ -4,6 +4,7 @@
 #include <limits.h>
 
 #include "base/error.h"
+#include "base/log.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
@@ -209,6 +210,7 @@ std::vector<WrittenFile> ResultWriter::commit(const std::function<std::string(co
     for (const bool masks : {true, false})
       for (const auto& sink : done_)
         if (sink->written().mask == masks) place(sink->file());
+    log_info(fmt::format("wrote {} file{}, {} the last", placed.size(), placed.size() == 1 ? "" : "s", target_.path.string()));
   } catch (...) {
     while (!placed.empty()) {
       placed.back()->withdraw();

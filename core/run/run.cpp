@@ -130,7 +130,7 @@ std::vector<fs::path> read_by(const Chain& chain) {
   std::vector<fs::path> out;
   for (const Step& step : chain.steps)
     if (const auto* align = std::get_if<AlignStep>(&step.kind))
-      if (const AgainstWhat against = against_of(align->against); against.kind == ReferenceMode::picture)
+      if (const AlignReference& against = align->against; against.mode == ReferenceMode::picture)
         out.emplace_back(against.path);
   return out;
 }
@@ -170,7 +170,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       target.keep = keep;
       target.finish = finish_for(options, target.format, info);
       const Layout layout =
-          lay_out(for_frame(chain, frames), {{info.width, info.height}, info.bands, info.depth, info.pixel_size});
+          lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size, {}, frames});
       const std::string ending = extension_of(target.format, layout.result().bands);
       bool own_ending = false;
       std::string name = named_by(options.name,

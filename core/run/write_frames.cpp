@@ -11,9 +11,10 @@ namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-SourceShape shape_of(const FrameFile& frame) {
+SourceShape shape_of(const FrameFile& frame, std::size_t index = 0) {
   const FileInfo& info = *frame.info;
-  return {{info.width, info.height}, frame.band > 0 ? 1 : info.bands, info.depth, info.pixel_size};
+  return {{info.width, info.height}, frame.band > 0 ? 1 : info.bands, info.depth, info.pixel_size, {},
+          static_cast<int>(index)};
 }
 
 bool aligns(const Chain& chain) {
@@ -111,7 +112,42 @@ Image made_of(const Chain& chain, const FrameFile& frame, const WritePlan::Page&
       base.depth() != shape.depth)
     throw input_error("The file was changed while it was read; nothing was made of it.", frame.path.string(),
                       "Run it again when nothing else writes to it.");
-  return evaluate(for_frame(chain, static_cast<int>(page.frame)), page.layout, *pixels, job.part(0.4, 1), &report);
+  return evaluate(chain, page.layout, *pixels, job.part(0.4, 1), &report);
+}
+
+/// What is kept of a run, but for the files that it wrote.
+Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const Target& target, const WriteHow& how,
+                 const WritePlan& plan, const std::vector<WatchedFile>& sources, const RunResult& result,
+                 const Job& job) {
+  const fs::path folder = fs::absolute(target.path).parent_path().lexically_normal();
+  const auto relative = [&](const fs::path& file) {
+    return fs::absolute(file).lexically_normal().lexically_relative(folder).string();
+  };
+  Record record{FEXEL_VERSION,
+                {},
+                {},
+                target.path.filename().string(),
+                target.format,
+                target.finish,
+                target.compress,
+                plan.one_page_of_bands,
+                how.leave_out_unmatched,
+                how.keep_going,
+                result,
+                chain};
+  const std::vector<bool> skipped = left_out(chain, frames);
+  for (const WatchedFile& file : sources) {
+    SourceReference named{target.record.empty() ? std::string() : relative(file.path()),
+                          target.record.empty() ? std::string() : file.checked_checksum({job.stop, {}})};
+    file.check();
+    for (std::size_t i = 0; i < frames.size(); ++i)
+      if (skipped[i] && frames[i].path == file.path()) named.skip.push_back(frames[i].page);
+    record.sources.push_back(std::move(named));
+  }
+  // The record names its own sources, and is no place to keep working on what was measured.
+  record.chain.sources.clear();
+  record.chain.measurements.clear();
+  return record;
 }
 
 }  // namespace
@@ -143,7 +179,7 @@ WritePlan plan_frames(const Chain& chain, const std::vector<FrameFile>& frames, 
     try {
       if (!frames[i].info) throw input_error(frames[i].trouble, said_of(frames[i]), "Leave the frame out.");
       if (alike) check_alike(frames[i], *first);
-      page.layout = lay_out(for_frame(chain, static_cast<int>(i)), shape_of(frames[i]));
+      page.layout = lay_out(chain, shape_of(frames[i], i));
       page.layout.require_sound();
       check_fill(chain, shape_of(frames[i]).bands);
       check_output(page.layout, target.finish, target.format, 1);
@@ -221,7 +257,7 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
     else if (made)
       writer.append(std::move(*made), part.part(0.8, 1));
     else if (page.by_parts && !page.failure)
-      report = write_by_parts(for_frame(chain, static_cast<int>(page.frame)), page.layout, frame, how, writer, part);
+      report = write_by_parts(chain, page.layout, frame, how, writer, part);
     FrameOutcome outcome = outcome_of(chain, frame, page);
     if (page.failure) {
       report = {true, 0, static_cast<std::int64_t>(pixels)};
@@ -244,34 +280,7 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   result.empty_share = std::min(result.empty_share, 1.0);
 
   const Job ending = job.part(0.95, 1);
-  const fs::path folder = fs::absolute(target.path).parent_path().lexically_normal();
-  const auto relative = [&](const fs::path& file) {
-    return fs::absolute(file).lexically_normal().lexically_relative(folder).string();
-  };
-  Record record{FEXEL_VERSION,
-                {},
-                {},
-                target.path.filename().string(),
-                target.format,
-                target.finish,
-                target.compress,
-                plan.one_page_of_bands,
-                how.leave_out_unmatched,
-                how.keep_going,
-                result,
-                chain};
-  const std::vector<bool> skipped = left_out(chain, frames);
-  for (const WatchedFile& file : sources) {
-    SourceReference named{target.record.empty() ? std::string() : relative(file.path()),
-                          target.record.empty() ? std::string() : file.checked_checksum({ending.stop, {}})};
-    file.check();
-    for (std::size_t i = 0; i < frames.size(); ++i)
-      if (skipped[i] && frames[i].path == file.path()) named.skip.push_back(frames[i].page);
-    record.sources.push_back(std::move(named));
-  }
-  // The record names its own sources, and is no place to keep working on what was measured.
-  record.chain.sources.clear();
-  record.chain.measurements.clear();
+  Record record = record_of(chain, frames, target, how, plan, sources, result, ending);
   const auto written = writer.commit(
       [&](const std::vector<WrittenFile>& files) {
         for (const WrittenFile& file : files)

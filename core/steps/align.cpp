@@ -9,10 +9,10 @@
 
 namespace fexel {
 
-AgainstWhat against_of(const std::string& text) {
+AlignReference reference_from(const std::string& text) {
   const auto colon = text.find(':');
   const std::string word = text.substr(0, colon), rest = colon == std::string::npos ? "" : text.substr(colon + 1);
-  AgainstWhat out;
+  AlignReference out;
   const auto number = [&] {
     const auto [end, code] = std::from_chars(rest.data(), rest.data() + rest.size(), out.number);
     if (code != std::errc() || end != rest.data() + rest.size() || out.number < 1)
@@ -21,17 +21,17 @@ AgainstWhat against_of(const std::string& text) {
   };
   if (text == "first") return out;
   if (text == "neighbour") {
-    out.kind = ReferenceMode::neighbour;
+    out.mode = ReferenceMode::neighbour;
   } else if (text == "network") {
-    out.kind = ReferenceMode::network;
+    out.mode = ReferenceMode::network;
   } else if (word == "average") {
-    out.kind = ReferenceMode::average;
+    out.mode = ReferenceMode::average;
     if (colon != std::string::npos) number();
   } else if (word == "frame" && colon != std::string::npos) {
-    out.kind = ReferenceMode::frame;
+    out.mode = ReferenceMode::frame;
     number();
   } else if (word == "file" && !rest.empty()) {
-    out.kind = ReferenceMode::picture;
+    out.mode = ReferenceMode::picture;
     out.path = rest;
   } else {
     throw call_error(fmt::format("\"{}\" is nothing to align against.", text), "/against",
@@ -40,12 +40,30 @@ AgainstWhat against_of(const std::string& text) {
   return out;
 }
 
+std::string text_of_reference(const AlignReference& reference) {
+  switch (reference.mode) {
+    case ReferenceMode::first:
+      return "first";
+    case ReferenceMode::neighbour:
+      return "neighbour";
+    case ReferenceMode::average:
+      return reference.number > 0 ? fmt::format("average:{}", reference.number) : "average";
+    case ReferenceMode::frame:
+      return fmt::format("frame:{}", reference.number);
+    case ReferenceMode::picture:
+      return "file:" + reference.path;
+    case ReferenceMode::network:
+      return "network";
+  }
+  return {};
+}
+
 StepGeometry geometry_of(const AlignStep& step, const StepInput& input) {
   StepGeometry out{
       {step.width.value_or(input.size.width), step.height.value_or(input.size.height)}, input.pixel, Map()};
   if (step.frames.empty()) return out;
   const FoundFrame& frame =
-      step.frames[std::min(static_cast<std::size_t>(std::max(step.shown, 0)), step.frames.size() - 1)];
+      step.frames[std::min(static_cast<std::size_t>(std::max(input.frame, 0)), step.frames.size() - 1)];
   if (frame.status != MatchStatus::failed) out.map = Map(frame.matrix);
   return out;
 }
@@ -54,9 +72,8 @@ void read_step(JsonReader& in, AlignStep& step) {
   if (in.has("model"))
     step.model = *model_named(in.choice("model", {"translation", "rigid", "similarity", "affine", "projective"}));
   if (in.has("against")) {
-    step.against = in.text("against");
     try {
-      against_of(step.against);
+      step.against = reference_from(in.text("against"));
     } catch (const Error& error) {
       throw error.at(in.path("against"));
     }
@@ -105,7 +122,7 @@ void read_step(JsonReader& in, AlignStep& step) {
 
 void write_step(Json& out, const AlignStep& step) {
   out["model"] = name_of(step.model);
-  out["against"] = step.against;
+  out["against"] = text_of_reference(step.against);
   if (step.band > 0) out["band"] = step.band;
   if (step.region) out["region"] = {step.region->x, step.region->y, step.region->width, step.region->height};
   if (step.alike == SimilarityMetric::structure) out["alike"] = "edges";

@@ -15,29 +15,31 @@ struct FoundFrame {
   bool operator==(const FoundFrame&) const = default;
 };
 
+/// What frames are aligned to.
+struct AlignReference {
+  ReferenceMode mode = ReferenceMode::first;
+  int number = 0;         ///< of the frame, from 1, or how many frames before are averaged (0 for all)
+  std::string path = {};  ///< of a picture
+  bool operator==(const AlignReference&) const = default;
+};
+/// first, neighbour, average, average:N, frame:N, file:PATH, network. Raises a call error at "/against".
+AlignReference reference_from(const std::string& text);
+std::string text_of_reference(const AlignReference& reference);
+
 /// Every frame lies as the reference does. Until the search has run, frames stay where they are.
 struct AlignStep {
   static constexpr const char* word = "align";
   static constexpr std::array keys{"model", "against", "band", "region", "alike", "width", "height", "frames"};
   static constexpr const char* size_key = "/width";
   Model model = Model::rigid;
-  std::string against = "first";  ///< first, neighbour, average, average:N, frame:N, file:PATH, network
-  int band = 0;                   ///< that is matched on, from 1; 0 is the mean of all
-  std::optional<Region> region;   ///< of the reference, that is matched on
+  AlignReference against;
+  int band = 0;                  ///< that is matched on, from 1; 0 is the mean of all
+  std::optional<Region> region;  ///< of the reference, that is matched on
   SimilarityMetric alike = SimilarityMetric::brightness;
   std::optional<int> width, height;  ///< of the reference; without them the station's
   std::vector<FoundFrame> frames;
-  int shown = 0;  ///< the frame that is laid out, from 0; not part of the text
   bool operator==(const AlignStep&) const = default;
 };
-
-/// What `against` says. Raises a call error at "/against".
-struct AgainstWhat {
-  ReferenceMode kind = ReferenceMode::first;
-  int number = 0;
-  std::string path;
-};
-AgainstWhat against_of(const std::string& text);
 
 StepGeometry geometry_of(const AlignStep& step, const StepInput& input);
 void read_step(JsonReader& in, AlignStep& step);

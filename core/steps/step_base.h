@@ -27,6 +27,7 @@ struct StepInput {
   Size source;  ///< of station 0
   int bands = 1;
   Depth depth = Depth::u8;
+  int frame = 0;  ///< of the sequence, from 0
 };
 
 /// What a step makes of it.

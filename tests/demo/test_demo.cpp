@@ -8,7 +8,7 @@
 #include "files/picture.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
-#include "measure/rim.h"
+#include "measure/ring_edge.h"
 #include "quality/distortion_maps.h"
 #include "quality/uncertainty.h"
 #include "run/align_search.h"
@@ -297,7 +297,7 @@ TEST_CASE("the roundel's centre is found from its rim within 0.05 px", "[demo]")
   const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("roundel");
   const Image picture = read_picture(made().scratch / "roundel.png");
   const Point centre{truth.at("centre_px")[0], truth.at("centre_px")[1]};
-  const auto rim = find_rim({picture, Map()}, {800, 800}, 700, 20);
+  const auto rim = find_ring_edge({picture, Map()}, {800, 800}, 700, 20);
   REQUIRE(rim);
   INFO(rim->centre.x << " " << rim->centre.y << " for " << centre.x << " " << centre.y);
   CHECK(distance(rim->centre, centre) < 0.05);

@@ -242,7 +242,7 @@ TEST_CASE("a comparison is saved as a captioned figure, whole or not at all, and
   const QStringList caption = figure_caption(desk.window.views(), desk.document());
   CHECK(caption[0].contains("A: source. B: result."));
   CHECK(caption[1].contains("photo.png"));
-  CHECK(caption[1].contains("Turn"));
+  CHECK(caption[1].contains("Rotate"));
   CHECK(caption[2].contains("800 × 600 px"));
   const auto path = [&](const char* name) { return QString::fromStdString((desk.scratch / name).string()); };
   for (const char* name : {"f.png", "f.svg", "f.pdf"}) save_figure(path(name), desk.window.views(), desk.document());

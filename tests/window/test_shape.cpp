@@ -148,7 +148,7 @@ TEST_CASE("a crop of a ratio keeps it under the hand", "[window]") {
 TEST_CASE("a ring's centre comes from points that are clicked on its rim", "[window]") {
   test::Desk desk;
   add<UnwrapStep>(desk);
-  const auto press = [&] { click(desk.named<QPushButton>("Centre from points on the rim…")); };
+  const auto press = [&] { click(desk.named<QPushButton>("Centre from points on the edge…")); };
   const auto put = [&](double degrees) {
     const double a = degrees * M_PI / 180;
     QTest::mouseClick(desk.a(), Qt::LeftButton, {},
@@ -170,7 +170,7 @@ TEST_CASE("a ring's centre comes from points that are clicked on its rim", "[win
     QTest::mouseClick(desk.a(), Qt::LeftButton, {}, desk.a()->to_widget({x, 200}).toPoint());
   QTest::keyClick(desk.a(), Qt::Key_Return);
   CHECK(now<UnwrapStep>(desk) == before);
-  CHECK(desk.named<QLabel>("What the rim says")->text().contains("line"));
+  CHECK(desk.named<QLabel>("What the edge says")->text().contains("line"));
 }
 
 TEST_CASE("a resize to another shape says that x and y no longer compare, and offers crop and pad", "[window]") {
@@ -223,10 +223,10 @@ TEST_CASE("the centre of a ring is taken from its rim, and a centre that is off 
   desk.open(path);
   add<UnwrapStep>(desk);
   desk.type("outer radius", "200");
-  click(desk.named<QPushButton>("Centre from the rim"));
+  click(desk.named<QPushButton>("Centre from the edge"));
   REQUIRE(QTest::qWaitFor([&] { return now<UnwrapStep>(desk).centre.x != 300; }, 10000));
   CHECK(distance(now<UnwrapStep>(desk).centre, {301.3, 248.6}) < 0.05);
-  const auto says = [&] { return desk.named<QLabel>("What the rim says")->text(); };
+  const auto says = [&] { return desk.named<QLabel>("What the edge says")->text(); };
   CHECK(says().contains("agree"));
   desk.type("centre x", "303.3");
   CHECK(says().contains("2.0 px off"));

@@ -282,9 +282,9 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
     CHECK_FALSE(desk.document().chain().steps[static_cast<std::size_t>(tile) - 1].on);
     desk.document().undo_stack().undo();
   }
-  desk.document().select_tile(3);
+  desk.document().select_tile(1);
   CHECK(desk.named<QAbstractSpinBox>("angle")->text() == "-1.82°");
-  CHECK(desk.window.rail().tiles()[3]->accessibleName().contains("1.82° clockwise"));
+  CHECK(desk.window.rail().tiles()[1]->accessibleName().contains("1.82° clockwise"));
   desk.wait_shown(desk.b());
 }
 

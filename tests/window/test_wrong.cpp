@@ -75,7 +75,7 @@ TEST_CASE("wrong chains are refused in place and the open work stays", "[window]
       {R"({"fexel":1,"steps":[{"step":"swirl"}]})", "/steps/0/step"},
       {R"({"fexel":1,"steps":[{"step":"rotate","degrees":90,"speed":3}]})", "/steps/0/speed"},
       {R"({"fexel":1,"steps":[{"step":"rotate"}]})", "/steps/0/degrees"},
-      {R"({"fexel":1,"steps":[{"step":"rotate","turns":"left"}]})", "/steps/0/degrees"},
+      {R"({"fexel":1,"steps":[{"step":"rotate","degrees":"left"}]})", "/steps/0/degrees"},
       {R"({"fexel":1,"steps":[{"step":"crop","x":1e999,"y":0,"width":9,"height":9}]})", "/steps/0/x"},
       {R"({"fexel":1,"steps":[{"step":"rectify","corners":[[0,0],[90,90],[90,0],[0,90]],"width":1,"height":1,"unit":"mm"}]})",
        "/steps/0/corners"},

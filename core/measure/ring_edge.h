@@ -6,7 +6,7 @@
 
 namespace fexel {
 
-struct Rim {
+struct RingEdge {
   Point centre;
   double radius = 0;
   double centre_sigma = 0;   ///< standard uncertainty of the centre, RMS of x and y, in pixels
@@ -18,11 +18,11 @@ struct Rim {
 /// A circle through points, by least squares on their distances from it, with weights that exclude outliers (J. W.
 /// Tukey's biweight). Nothing for fewer than three points or points on a line. Source: W. Gander, G. H.
 /// Golub, R. Strebel, 1994, "Least-squares fitting of circles and ellipses".
-std::optional<Rim> fit_circle(const std::vector<Point>& points);
+std::optional<RingEdge> fit_circle(const std::vector<Point>& points);
 
 /// The circle near the given one on which the picture has an edge, found within `reach` pixels (of the station) of it.
 /// The rim is laid out as a strip, arc by arc; each arc's edge is a place, and a circle goes through the places.
 /// Nothing where too few arcs show an edge.
-std::optional<Rim> find_rim(const EdgeView& view, Point centre, double radius, double reach);
+std::optional<RingEdge> find_ring_edge(const EdgeView& view, Point centre, double radius, double reach);
 
 }  // namespace fexel

@@ -1,4 +1,5 @@
-#include "measure/rim.h"
+#include "measure/ring_edge.h"
+#include "base/statistics.h"
 
 #include <Eigen/LU>
 #include <algorithm>
@@ -16,7 +17,7 @@ constexpr int rounds = 30;
 
 }  // namespace
 
-std::optional<Rim> fit_circle(const std::vector<Point>& points) {
+std::optional<RingEdge> fit_circle(const std::vector<Point>& points) {
   const auto count = static_cast<Eigen::Index>(points.size());
   if (count < 3) return std::nullopt;
   // x^2 + y^2 = 2 a x + 2 b y + c about the points' mean gives a place to begin from.
@@ -39,8 +40,8 @@ std::optional<Rim> fit_circle(const std::vector<Point>& points) {
   double radius = std::sqrt(std::max(0.0, start(2) + centre.x * centre.x + centre.y * centre.y));
   centre = centre + mean;
 
-  Rim out;
-  std::vector<double> weights(points.size(), 1), off(points.size()), sorted;
+  RingEdge out;
+  std::vector<double> weights(points.size(), 1), off(points.size()), sizes;
   Eigen::Matrix3d normal = Eigen::Matrix3d::Identity();
   for (int round = 0; round < rounds; ++round) {
     normal.setZero();
@@ -57,10 +58,9 @@ std::optional<Rim> fit_circle(const std::vector<Point>& points) {
     if (!step.allFinite()) return std::nullopt;
     centre = centre + Point{step(0), step(1)};
     radius += step(2);
-    sorted.clear();
-    for (const double r : off) sorted.push_back(std::abs(r));
-    std::ranges::nth_element(sorted, sorted.begin() + static_cast<std::ptrdiff_t>(sorted.size() / 2));
-    const double limit = 4.685 * std::max(1.4826 * sorted[sorted.size() / 2], 1e-6);
+    sizes.clear();
+    for (const double r : off) sizes.push_back(std::abs(r));
+    const double limit = 4.685 * std::max(1.4826 * median(sizes), 1e-6);
     for (std::size_t i = 0; i < points.size(); ++i) {
       const double u = off[i] / limit;
       weights[i] = std::abs(u) < 1 ? (1 - u * u) * (1 - u * u) : 0;
@@ -85,8 +85,8 @@ std::optional<Rim> fit_circle(const std::vector<Point>& points) {
   return out;
 }
 
-std::optional<Rim> find_rim(const EdgeView& view, Point centre, double radius, double reach) {
-  std::optional<Rim> found;
+std::optional<RingEdge> find_ring_edge(const EdgeView& view, Point centre, double radius, double reach) {
+  std::optional<RingEdge> found;
   for (const double within : {reach, std::max(3.0, reach / 4)}) {
     const double outer = radius + within + spare, inner = std::max(0.0, radius - within - spare);
     const int around = static_cast<int>(std::lround(2 * std::numbers::pi * radius));

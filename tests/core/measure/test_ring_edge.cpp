@@ -3,7 +3,7 @@
 
 #include "geometry/lens.h"
 #include "measure/bow.h"
-#include "measure/rim.h"
+#include "measure/ring_edge.h"
 
 using namespace fexel;
 
@@ -31,7 +31,7 @@ TEST_CASE("the rim of a disc is found to a few hundredths of a pixel from a cent
   const Point truth{203.37, 181.82};
   for (const double noise : {0.0, 3.0}) {
     const Image picture = disc_picture({400, 360}, truth, 131.4, noise, 7);
-    const auto rim = find_rim({picture, Map()}, {207, 179}, 134, 12);
+    const auto rim = find_ring_edge({picture, Map()}, {207, 179}, 134, 12);
     REQUIRE(rim);
     INFO("noise " << noise << ", " << rim->centre.x << " " << rim->centre.y << ", stated " << rim->centre_sigma);
     CHECK(distance(rim->centre, truth) < 0.05);
@@ -44,7 +44,7 @@ TEST_CASE("the rim is found on the station that the step gets, wherever the pict
   const Image picture = disc_picture({400, 360}, {203.37, 181.82}, 131.4, 2, 8);
   // The station is the picture made half as large and moved.
   const Map to_image(scaling(2, 2) * translation(-30, 10));
-  const auto rim = find_rim({picture, to_image}, {132, 80}, 66, 8);
+  const auto rim = find_ring_edge({picture, to_image}, {132, 80}, 66, 8);
   REQUIRE(rim);
   CHECK(distance(rim->centre, {203.37 / 2 + 30, 181.82 / 2 - 10}) < 0.05);
   CHECK(std::abs(rim->radius - 65.7) < 0.05);
@@ -53,8 +53,8 @@ TEST_CASE("the rim is found on the station that the step gets, wherever the pict
 TEST_CASE("what has no round edge gives no rim", "[rim]") {
   Image flat(200, 200, 1, Depth::u8);
   for (int y = 0; y < 200; ++y) std::fill_n(flat.row<std::uint8_t>(0, y), 200, std::uint8_t{90});
-  CHECK_FALSE(find_rim({flat, Map()}, {100, 100}, 60, 10));
-  CHECK_FALSE(find_rim({flat, Map()}, {100, 100}, 2, 10));
+  CHECK_FALSE(find_ring_edge({flat, Map()}, {100, 100}, 60, 10));
+  CHECK_FALSE(find_ring_edge({flat, Map()}, {100, 100}, 2, 10));
 }
 
 TEST_CASE("a circle through points excludes outliers and states its uncertainty truly", "[rim]") {

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # The shape of the source tree: a layer of the core includes only layers below it, nothing in the core includes a program,
-# no headers include each other in a circle, and no folder is crowded.
+# no headers include each other in a circle, no folder is crowded and no file is too long.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 failed=0
@@ -42,6 +42,11 @@ most=25
 crowded=$(find core app cli demo tests bench fuzz -name '*.cpp' -printf '%h\n' | sort | uniq -c |
   awk -v most=$most '$1 > most { print $2 " holds " $1 " sources, more than " most }')
 [ -z "$crowded" ] || say "$crowded"
+
+longest=500
+long=$(find core app cli demo tests bench fuzz \( -name '*.cpp' -o -name '*.h' \) -exec wc -l {} + |
+  awk -v longest=$longest '$2 != "total" && $1 > longest { print $2 " has " $1 " lines, more than " longest }')
+[ -z "$long" ] || say "$long"
 
 [ "$failed" -eq 0 ] && echo "The structure holds."
 exit "$failed"

@@ -36,8 +36,8 @@ void label(QPainter& painter, QPointF at, const QString& text, const QColor& col
 QRectF label_box(QPointF at, const QString& text);
 /// A place beside a line for its label, within the room and clear of what is taken, where there is one.
 QPointF free_place(QLineF line, const QString& text, const QRectF& room, const std::vector<QRectF>& taken);
-/// A sentence on white, above and right of `left_middle`, broken where it does not fit; its last line's left
-/// end is there.
+/// A sentence on white, broken where it does not fit. `left_middle` is the left end of its last line; further lines
+/// stand above it.
 void sentence(QPainter& painter, QPointF left_middle, const QString& text, const QColor& colour);
 /// A scale of colours with words at its ends and below it, its lower right corner at `corner`. Returns its box.
 struct Legend {

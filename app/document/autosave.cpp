@@ -127,7 +127,7 @@ void Autosave::run(const std::stop_token& stop) {
         write_text(path_.toStdString(), order.text, true);
       if (!order.outdated.isEmpty()) QFile::remove(order.outdated);
     } catch (const Error&) {
-      // A full disk is told of where the person saves; keeping is tried again with the next change.
+      // A full disk is reported where the person saves; the next change tries again.
     }
   }
 }

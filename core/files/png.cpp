@@ -205,7 +205,7 @@ std::vector<unsigned char> from_hexadecimal(const std::vector<unsigned char>& te
 
 }  // namespace
 
-/// Chunks are gone through by hand: the library judges profiles by what it knows of them, and unpacks all text.
+/// Chunks are gone through by hand: the library refuses some valid profiles, and unpacks all text.
 Stored png_attached(const fs::path& path) {
   constexpr std::size_t max_packed = 8 << 20, max_text = 512 << 10;
   Stored out;
@@ -329,7 +329,7 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
   };
   say("Software", own_name);
   if (image.stated_largest() > 0) say(largest_keyword, std::to_string(image.stated_largest()));
-  // By hand: the library refuses profiles by what it knows of some, and the source's was no other.
+  // By hand: the library refuses some valid profiles.
   if (!attached.profile.empty()) {
     const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(
         libdeflate_alloc_compressor(6), libdeflate_free_compressor);

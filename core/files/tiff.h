@@ -19,6 +19,10 @@ using TiffPointer = std::unique_ptr<TIFF, CloseTiff>;
 const std::string& tiff_words();
 void hush_tiff();
 
+/// The file at one of its pages, from 1. Raises an input error where it cannot be opened.
+TiffPointer open_tiff_page(const fs::path& path, int page);
+std::vector<unsigned char> tiff_profile(TIFF* tiff);
+
 class TiffPage {
  public:
   /// Raises an input error for a file that is broken, unknown or over the limits, and a call error when it has no such

@@ -27,7 +27,9 @@ Error tiff_error(const fs::path& path) {
       path, last_words.empty() ? "The TIFF cannot be read." : fmt::format("The TIFF cannot be read: {}.", last_words));
 }
 
-TiffPointer open_page(const fs::path& path, int page) {
+}  // namespace
+
+TiffPointer open_tiff_page(const fs::path& path, int page) {
   const auto index = page_index(path, tiff_directories);
   if (page < 1 || static_cast<std::size_t>(page) > index->offsets.size()) {
     if (index->offsets.empty()) throw broken(path, index->cut.empty() ? "The TIFF has no page." : index->cut);
@@ -40,6 +42,8 @@ TiffPointer open_page(const fs::path& path, int page) {
     throw tiff_error(path);
   return tiff;
 }
+
+namespace {
 
 /// How many samples a byte may stand for, at most. None: a TIFF may come compressed in ways that are not known here.
 double max_expansion(std::uint16_t compression) {
@@ -77,13 +81,17 @@ bool ends_with_alpha(TIFF* tiff, int bands) {
          (kinds[count - 1] == EXTRASAMPLE_ASSOCALPHA || kinds[count - 1] == EXTRASAMPLE_UNASSALPHA);
 }
 
-std::vector<unsigned char> profile_of(TIFF* tiff) {
+}  // namespace
+
+std::vector<unsigned char> tiff_profile(TIFF* tiff) {
   std::uint32_t length = 0;
   void* profile = nullptr;
   if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) == 0) return {};
   const auto* bytes = static_cast<const unsigned char*>(profile);
   return {bytes, bytes + length};
 }
+
+namespace {
 
 Colours colours_of(TIFF* tiff) {
   std::uint16_t photometric = PHOTOMETRIC_MINISBLACK;
@@ -146,7 +154,7 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
       throw unsupported(path,
                         fmt::format("The TIFF stores its colours as {} in {} bands of {}, which Fexel does not read.",
                                     name_of(colours), info.bands, name_of(info.depth)));
-    if (!convertible(colours, profile_of(tiff)))
+    if (!convertible(colours, tiff_profile(tiff)))
       throw unsupported(path, "The TIFF stores its colours as inks (CMYK), without a profile that says how they look.");
     info.converted = name_of(colours);
   }
@@ -195,7 +203,7 @@ class TiffPage::Borrowed {
         page.idle_.pop_back();
       }
     }
-    if (!tiff_) tiff_ = open_page(page.path_, page.page_);
+    if (!tiff_) tiff_ = open_tiff_page(page.path_, page.page_);
     last_words.clear();
   }
   ~Borrowed() {
@@ -213,11 +221,11 @@ class TiffPage::Borrowed {
 
 TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
     : path_(std::move(path)), page_(page), max_bytes_(static_cast<std::size_t>(limits.bytes)) {
-  idle_.push_back(open_page(path_, page));
+  idle_.push_back(open_tiff_page(path_, page));
   TIFF* tiff = idle_.back().get();
   info_ = page_info(path_, tiff);
   colours_ = colours_of(tiff);
-  if (colours_ == Colours::cmyk) profile_ = profile_of(tiff);
+  if (colours_ == Colours::cmyk) profile_ = tiff_profile(tiff);
   std::uint16_t planes = PLANARCONFIG_CONTIG, compression = COMPRESSION_NONE, bits = 8;
   TIFFGetFieldDefaulted(tiff, TIFFTAG_PLANARCONFIG, &planes);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_COMPRESSION, &compression);
@@ -434,76 +442,6 @@ std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits) {
     pages.push_back(std::move(page));
   }
   return pages;
-}
-
-namespace {
-
-std::optional<CameraLine> camera_line(TIFF* tiff, std::uint32_t tag, bool of_picture) {
-  const TIFFField* field = TIFFFindField(tiff, tag, TIFF_ANY);
-  if (!field || TIFFFieldPassCount(field) != 0) return std::nullopt;
-  CameraLine line{static_cast<std::uint16_t>(tag), of_picture, {}, 0};
-  switch (TIFFFieldDataType(field)) {
-    case TIFF_ASCII: {
-      const char* text = nullptr;
-      if (TIFFGetField(tiff, tag, &text) == 0 || !text) return std::nullopt;
-      line.text = std::string(text).substr(0, 4000);
-      return line;
-    }
-    case TIFF_SHORT: {
-      std::uint16_t value = 0;
-      if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-      line.number = value;
-      return line;
-    }
-    case TIFF_RATIONAL:
-    case TIFF_SRATIONAL: {
-      if (TIFFFieldSetGetSize(field) == 8) {
-        double value = 0;
-        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-        line.number = value;
-      } else {
-        float value = 0;
-        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-        line.number = static_cast<double>(value);
-      }
-      return line;
-    }
-    default:
-      return std::nullopt;
-  }
-}
-
-}  // namespace
-
-Stored tiff_attached(const fs::path& path) {
-  Stored out;
-  const TiffPointer opened = open_page(path, 1);
-  TIFF* tiff = opened.get();
-  std::uint32_t length = 0;
-  void* profile = nullptr;
-  if (TIFFGetField(tiff, TIFFTAG_ICCPROFILE, &length, &profile) != 0) {
-    const auto* bytes = static_cast<const unsigned char*>(profile);
-    out.profile.assign(bytes, bytes + length);
-  }
-  std::vector<CameraLine> lines;
-  for (const std::uint32_t tag : {TIFFTAG_MAKE, TIFFTAG_MODEL, TIFFTAG_DATETIME, TIFFTAG_ARTIST, TIFFTAG_COPYRIGHT,
-                                  TIFFTAG_IMAGEDESCRIPTION, TIFFTAG_HOSTCOMPUTER})
-    if (const auto line = camera_line(tiff, tag, true)) lines.push_back(*line);
-  std::uint64_t exif = 0;
-  if (TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 && TIFFReadEXIFDirectory(tiff, exif) != 0) {
-    for (const std::uint32_t tag :
-         {EXIFTAG_EXPOSURETIME, EXIFTAG_FNUMBER, EXIFTAG_FOCALLENGTH, EXIFTAG_EXPOSUREBIASVALUE,
-          EXIFTAG_FOCALLENGTHIN35MMFILM, EXIFTAG_FLASH, EXIFTAG_METERINGMODE, EXIFTAG_DATETIMEORIGINAL,
-          EXIFTAG_DATETIMEDIGITIZED, EXIFTAG_BODYSERIALNUMBER, EXIFTAG_LENSMAKE, EXIFTAG_LENSMODEL,
-          EXIFTAG_LENSSERIALNUMBER})
-      if (const auto line = camera_line(tiff, tag, false)) lines.push_back(*line);
-    std::uint16_t count = 0;
-    std::uint16_t* speeds = nullptr;
-    if (TIFFGetField(tiff, EXIFTAG_ISOSPEEDRATINGS, &count, &speeds) != 0 && count > 0)
-      lines.push_back({EXIFTAG_ISOSPEEDRATINGS, false, {}, static_cast<double>(speeds[0])});
-  }
-  out.exif = exif_of(lines);
-  return out;
 }
 
 Image tiff_read(const fs::path& path, int page, const Limits& limits, const Job& job) {

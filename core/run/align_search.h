@@ -15,8 +15,8 @@ Chain for_frames(Chain chain, int first, int count);
 
 /// Searches what the align step at `index` asks for: `frames` are source frames, matched as they are at the station
 /// that the step gets. Raises what align_frames() does, and a call error at the step's key where it cannot be followed.
-/// `found` is told of frames as AlignOptions::found is. `use` is a picture as large as the reference: where it is zero,
-/// nothing is matched.
+/// `found` is called for frames as AlignOptions::found is. `use` is a picture as large as the reference: where it is
+/// zero, nothing is matched.
 AlignStep searched(const Chain& chain, int index, const FrameReader& frames, const Job& job,
                    const std::function<void(int, const FoundFrame&)>& found = {}, const Image* use = nullptr);
 

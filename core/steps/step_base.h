@@ -1,5 +1,5 @@
 #pragma once
-/// What every step is told, and what it says of what it makes.
+/// What every step gets and gives, and helpers that several share.
 #include <array>
 #include <nlohmann/json_fwd.hpp>
 #include <numbers>

@@ -8,7 +8,7 @@
 
 namespace fexel {
 
-/// One object of a text. Keys are taken one by one; finish() refuses those that nobody took.
+/// One object of a text. Its making refuses keys that are not among `keys`.
 class JsonReader {
  public:
   JsonReader(const Json& value, std::string path, std::vector<std::string> keys);

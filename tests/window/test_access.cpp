@@ -30,7 +30,7 @@ bool is_inner(const QWidget* widget) {
 TEST_CASE("every control has an accessible name", "[access]") {
   test::Desk desk;
   int controls = 0;
-  for (const char* word : {"rectify", "crop", "rotate"}) desk.document().insert_step(word, 0);
+  for (const std::string& word : step_words()) desk.document().insert_step(word, 0);
   for (int tile = 0; tile < desk.document().tiles(); ++tile) {
     desk.document().select_tile(tile);
     for (QWidget* widget : desk.window.findChildren<QWidget*>()) {

@@ -289,7 +289,7 @@ TEST_CASE("bad input is met in place with a remedy", "[window]") {
   CHECK(said(desk).contains("clamped"));
 }
 
-TEST_CASE("every handle of every step goes where the hand puts it, and undo brings it back", "[window]") {
+TEST_CASE("a drag of any handle of any step changes the step, and undo brings it back", "[window]") {
   test::Desk desk;
   for (const std::string& word : step_words()) {
     desk.document().insert_step(word, 0);
@@ -300,7 +300,6 @@ TEST_CASE("every handle of every step goes where the hand puts it, and undo brin
       const QPointF to = at + QPointF(9, -14);
       desk.drag(desk.a(), at, to);
       INFO(word << ", handle " << i);
-      const auto top = desk.a()->handles();
       CHECK(desk.document().chain() != before);
       desk.document().undo_stack().undo();
       CHECK(desk.document().chain() == before);
@@ -495,7 +494,6 @@ TEST_CASE("sides that bow are straightened by one click, and undo brings them ba
   for (std::size_t i = 0; i < 4; ++i)
     CHECK(distance(moved[i], corners[i]) < 0.1 * distance(*lens.forward(corners[i]), corners[i]) + 0.1);
   CHECK(desk.document().selected_step() == 1);
-  desk.document().undo_stack().undo();
-  desk.document().undo_stack().undo();
+  for (int i = 0; i < 2; ++i) desk.document().undo_stack().undo();
   CHECK(desk.document().chain() == before);
 }

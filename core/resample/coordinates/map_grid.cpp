@@ -20,7 +20,7 @@ MapGrid::MapGrid(const Map& inverse_map, double scale, Region tile, int apart)
   for (int step = apart;; step /= 2) {
     lay(step);
     // Rows that are closer do not help where columns stand too far apart.
-    if (unsound() * few <= static_cast<int>(told_.size()) || apart != stretch || step <= closest) return;
+    if (unsound() * few <= static_cast<int>(accuracy_.size()) || apart != stretch || step <= closest) return;
   }
 }
 
@@ -57,7 +57,7 @@ void MapGrid::lay(int step) {
 void MapGrid::row(int y, MapGridRow& out) const {
   out.first = tile_.x;
   const int row = row_of(y);
-  const auto cells = std::span(told_).subspan(static_cast<std::size_t>(row * (columns_ - 1)));
+  const auto cells = std::span(accuracy_).subspan(static_cast<std::size_t>(row * (columns_ - 1)));
   out.sound.resize(static_cast<std::size_t>(columns_ - 1));
   for (std::size_t i = 0; i < out.sound.size(); ++i) out.sound[i] = cells[i] == CellAccuracy::well ? 1 : 0;
   out.places.resize(static_cast<std::size_t>(columns_));
@@ -75,7 +75,7 @@ void MapGrid::row(int y, MapGridRow& out) const {
 
 std::optional<MapGrid::Hull> MapGrid::hull(int column, int y) const {
   const int row = row_of(y);
-  const CellAccuracy told = told_[static_cast<std::size_t>(row * (columns_ - 1) + column)];
+  const CellAccuracy told = accuracy_[static_cast<std::size_t>(row * (columns_ - 1) + column)];
   if (told == CellAccuracy::not_at_all) return std::nullopt;
   // The control points of the patch between four nodes.
   Hull hull{{}, told == CellAccuracy::well ? 1.0 / 1024 : off_roughly};
@@ -103,7 +103,7 @@ int MapGrid::unsound() {
   constexpr double lines[] = {0.28, 0.5, 0.72};
   constexpr Check checks[] = {{0, 0}, {1, 0}, {1, 0.5}, {0, 0.28}, {2, 0.72}};
   const int across = columns_ - 1, down = rows_ - 1;
-  told_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), CellAccuracy::not_at_all);
+  accuracy_.assign(static_cast<std::size_t>(across) * static_cast<std::size_t>(down), CellAccuracy::not_at_all);
   int count = 0;
   std::array<MapGridRow, std::size(lines)> drawn;
   std::array<int, std::size(lines)> ys{};
@@ -133,7 +133,7 @@ int MapGrid::unsound() {
                                                 : CellAccuracy::not_at_all);
         if (worst == CellAccuracy::not_at_all) break;
       }
-      told_[i] = worst;
+      accuracy_[i] = worst;
       count += rows_off;
     }
   }

@@ -73,7 +73,7 @@ class MapGrid {
   int columns_ = 0, rows_ = 0, step_ = 0;
   std::vector<Node> nodes_;
   enum class CellAccuracy : char { not_at_all, roughly, well };
-  std::vector<CellAccuracy> told_;  // how well the map is told in each cell, row by row
+  std::vector<CellAccuracy> accuracy_;  // how well the map is told in each cell, row by row
   struct Closer {
     std::unique_ptr<MapGrid> course;
     MapGridRow row;

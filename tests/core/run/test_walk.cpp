@@ -17,9 +17,9 @@ namespace fs = std::filesystem;
 
 namespace {
 
-class Walk {
+class RandomChains {
  public:
-  explicit Walk(unsigned seed) : random_(seed) {}
+  explicit RandomChains(unsigned seed) : random_(seed) {}
   int whole(int low, int high) { return low + static_cast<int>(random_() % static_cast<unsigned>(high - low + 1)); }
   double number(double low, double high) { return low + (high - low) * static_cast<double>(random_()) / 4294967295.0; }
   bool one_in(int n) { return whole(1, n) == 1; }
@@ -197,7 +197,7 @@ TEST_CASE("random chains agree whole, by regions, by parts, at the screen's scal
   int made = 0, parted = 0, refused = 0;
   std::int64_t differing = 0, compared = 0;
   for (unsigned seed = first; seed < first + static_cast<unsigned>(count); ++seed) {
-    Walk walk(seed);
+    RandomChains walk(seed);
     const Image samples = walk.picture();
     const std::string text = walk.chain(samples.bands());
     INFO("FEXEL_SEED=" << seed << " FEXEL_WALK=1: " << samples.width() << " x " << samples.height() << " px, "

@@ -18,7 +18,7 @@ class AlignPage : public StepPage<AlignStep> {
     head(tr("What moved"));
     choice(
         tr("motion"),
-        {tr("translation"), tr("rigid: shift and turn"), tr("similarity: and scale"), tr("affine: and skew"),
+        {tr("translation"), tr("rigid: with rotation"), tr("similarity: with scale"), tr("affine: with skew"),
          tr("projective")},
         [](const AlignStep& s) { return std::ranges::find(motions, s.model) - motions.begin(); },
         [](AlignStep& s, int i) { s.model = motions[static_cast<std::size_t>(i)]; });
@@ -75,7 +75,7 @@ class AlignPage : public StepPage<AlignStep> {
             put_by_hand(s, m);
           });
     turn_ = angle(
-        tr("turned by"), [this](const AlignStep& s) { return std::round(motion(s).degrees * 1e4) / 1e4; },
+        tr("rotated by"), [this](const AlignStep& s) { return std::round(motion(s).degrees * 1e4) / 1e4; },
         [this](AlignStep& s, double v) {
           Motion m = motion(s);
           m.degrees = v;
@@ -160,7 +160,7 @@ class AlignPage : public StepPage<AlignStep> {
     }
     const Motion motion = motion_of(f.matrix, input().size);
     fields::say(this_frame_,
-                tr("Moved by x %1 px, y %2 px, turned by %3°; known to ±%4 px. It agrees with the reference by %5. %6")
+                tr("Moved by x %1 px, y %2 px, rotated by %3°; known to ±%4 px. It agrees with the reference by %5. %6")
                     .arg(text_of(number_text(motion.shift.x, 3)), text_of(number_text(motion.shift.y, 3)),
                          text_of(number_text(motion.degrees, 4)), text_of(number_text(f.uncertainty_px, 4)),
                          text_of(number_text(f.score, 3)), text_of(f.reason)));

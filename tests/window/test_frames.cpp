@@ -155,7 +155,7 @@ TEST_CASE("a frame is put by hand, searched from there, and kept when all are se
   CHECK(desk.align().frames[2].matrix(1, 2) == Approx(6).margin(0.05));
   CHECK(desk.list()->item(2)->text().contains("by hand"));
   // Half a degree about the frame's middle, which stays where it is put.
-  desk.type("turned by", "0.5");
+  desk.type("rotated by", "0.5");
   const auto middle = Map::apply(desk.align().frames[2].matrix, {160, 120});
   CHECK(middle->x == Approx(157).margin(0.02));
   CHECK(std::atan2(desk.align().frames[2].matrix(0, 1), desk.align().frames[2].matrix(0, 0)) ==

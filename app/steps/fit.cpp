@@ -173,11 +173,20 @@ class FitPage : public StepPage<FitStep> {
     const auto k = static_cast<std::size_t>(i);
     return s.pairs[k].use && !(fitted_->weights[k] > 0);
   }
-  QString says(const FitStep& s, const StepInput&, const Station& made) override {
+  QString says(const FitStep& s, const StepInput& input, const Station& made) override {
     if (!fitted_) return {};
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
+    if (fitted_->freedom > 0) said << tr("They scatter by %1 px an axis.").arg(text_of(number_text(fitted_->noise, 2)));
+    const double corner = corner_uncertainty(s, *fitted_, input.size);
+    said << tr("Corners of the picture are known to ± %1 px, with pairs placed to ± %2 px%3.")
+                .arg(text_of(short_number(corner, 2)), text_of(short_number(s.picking, 2)),
+                     s.model == Model::thin_plate ? tr(" (at least)") : QString());
+    if (fitted_->freedom > 0 && fitted_->noise > 3 * s.picking)
+      said << tr(
+          "That is much less than they scatter: the model is too simple for these pairs, or they were placed "
+          "worse.");
     QStringList outliers;
     for (int i = 0; i < static_cast<int>(s.pairs.size()); ++i)
       if (is_outlier(s, i)) outliers << text_of(label_of(s, i));

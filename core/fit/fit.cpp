@@ -9,6 +9,7 @@
 
 #include "base/error.h"
 #include "fit/curves.h"
+#include "fit/fit_quality.h"
 #include "geometry/linear.h"
 
 namespace fexel {
@@ -232,6 +233,85 @@ Map fitted(Model model, const Weighted& w) {
   return thin_plate(w);
 }
 
+/// The fit to pairs with these weights.
+Map fitted_to(Model model, const std::vector<PointPair>& pairs, const std::vector<double>& weights) {
+  Weighted w;
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    if (!(weights[i] > 0)) continue;
+    w.from.push_back(pairs[i].from);
+    w.to.push_back(pairs[i].to);
+    w.weight.push_back(weights[i]);
+  }
+  w.of_from = normal_of(w.from, w.weight);
+  w.of_to = normal_of(w.to, w.weight);
+  if (model != Model::translation && !(w.of_from.scale > 0))
+    refuse("All points are the same point.", "Add points away from each other.");
+  if (model != Model::translation && !(w.of_to.scale > 0))
+    refuse("All points are carried to the same point.", "Check the pairs.");
+  return fitted(model, w);
+}
+
+std::vector<Point> residuals_of(const Map& map, const std::vector<PointPair>& pairs) {
+  const double nan = std::numeric_limits<double>::quiet_NaN();
+  std::vector<Point> out;
+  for (const PointPair& pair : pairs) {
+    const auto p = map.forward(pair.from);
+    out.push_back(p ? *p - pair.to : Point{nan, nan});
+  }
+  return out;
+}
+
+/// Weights 0 for outliers and 1 for the rest: Tukey's biweight finds pairs that surely belong together, and F-tests at
+/// a rate of false alarms for the whole set decide on each of the others.
+void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out) {
+  constexpr int rounds = 30;
+  const int needed = pairs_needed(model);
+  const auto many = [](const std::vector<double>& weights) {
+    return std::ranges::count_if(weights, [](double v) { return v > 0; });
+  };
+  std::vector<double> weights = out.weights;
+  for (int round = 0; round < rounds; ++round) {
+    const std::vector<Point> residuals = residuals_of(fitted_to(model, pairs, weights), pairs);
+    std::vector<double> off;
+    double extent = 0;
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+      if (pairs[i].use) {
+        const double d = std::hypot(residuals[i].x, residuals[i].y);
+        off.push_back(std::isnan(d) ? std::numeric_limits<double>::infinity() : d);
+        extent = std::max(extent, distance(pairs[i].to, pairs.front().to));
+      }
+    // The median of distances of two normal numbers is 1.1774 of their deviation.
+    const double limit = 4.685 * std::max(median(off) / 1.1774, 1e-9 * std::max(extent, 1e-12));
+    double change = 0;
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+      if (!pairs[i].use) continue;
+      const double u = std::hypot(residuals[i].x, residuals[i].y) / limit;
+      const double weight = u < 1 ? (1 - u * u) * (1 - u * u) : 0;
+      change = std::max(change, std::abs(weight - weights[i]));
+      weights[i] = weight;
+    }
+    if (many(weights) <= needed) {
+      weights = out.weights;  // some pairs agree by chance far better than the rest: the tests begin with all
+      break;
+    }
+    if (change < 1e-6) break;
+  }
+  std::vector<bool> start;
+  for (const double weight : weights) start.push_back(weight > 0);
+  // With fewer than two numbers left over nothing can be tested: then all that are used belong together.
+  if (2 * many(weights) - parameters_of(model, 0) < 2)
+    for (std::size_t i = 0; i < pairs.size(); ++i) start[i] = pairs[i].use;
+  const auto kept =
+      pairs_that_agree(model, pairs, std::move(start), outlier_rate, [&](const std::vector<bool>& marked) {
+        std::vector<double> ones;
+        for (const bool mark : marked) ones.push_back(mark ? 1 : 0);
+        return fitted_to(model, pairs, ones);
+      });
+  for (std::size_t i = 0; i < pairs.size(); ++i) out.weights[i] = kept[i] ? 1 : 0;
+  if (many(out.weights) < needed)
+    refuse("Too many pairs disagree for any to be believed.", "Check the pairs, or fit without excluding outliers.");
+}
+
 }  // namespace
 
 const char* name_of(Model model) {
@@ -262,55 +342,29 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
     refuse(fmt::format("A {} transform needs {} pair{}; there {} {}.", name_of(model), pairs_needed(model),
                        pairs_needed(model) == 1 ? "" : "s", out.used == 1 ? "is" : "are", out.used),
            "Add pairs, or choose a simpler model.");
-  const bool reweighs = robust && model != Model::thin_plate && out.used > pairs_needed(model) + 1;
-  constexpr int rounds = 30;
-  for (int round = 0; round < (reweighs ? rounds : 1); ++round) {
-    Weighted w;
-    for (std::size_t i = 0; i < pairs.size(); ++i) {
-      if (!(out.weights[i] > 0)) continue;
-      w.from.push_back(pairs[i].from);
-      w.to.push_back(pairs[i].to);
-      w.weight.push_back(out.weights[i]);
-    }
-    w.of_from = normal_of(w.from, w.weight);
-    w.of_to = normal_of(w.to, w.weight);
-    if (model != Model::translation && !(w.of_from.scale > 0))
-      refuse("All points are the same point.", "Add points away from each other.");
-    if (model != Model::translation && !(w.of_to.scale > 0))
-      refuse("All points are carried to the same point.", "Check the pairs.");
-    out.map = fitted(model, w);
-    out.residuals.clear();
-    std::vector<double> off;
-    for (const PointPair& pair : pairs) {
-      const auto p = out.map.forward(pair.from);
-      const double nan = std::numeric_limits<double>::quiet_NaN();
-      out.residuals.push_back(p ? *p - pair.to : Point{nan, nan});
-      if (pair.use) off.push_back(p ? distance(*p, pair.to) : std::numeric_limits<double>::infinity());
-    }
-    if (!reweighs) break;
-    // The median of distances of two normal numbers is 1.1774 of their deviation.
-    const double limit = 4.685 * std::max(median(off) / 1.1774, 1e-9 * std::max(w.of_to.scale, 1e-12));
-    double change = 0;
-    for (std::size_t i = 0; i < pairs.size(); ++i) {
-      if (!pairs[i].use) continue;
-      const double u = std::hypot(out.residuals[i].x, out.residuals[i].y) / limit;
-      const double weight = u < 1 ? (1 - u * u) * (1 - u * u) : 0;
-      change = std::max(change, std::abs(weight - out.weights[i]));
-      out.weights[i] = weight;
-    }
-    if (std::ranges::count_if(out.weights, [](double v) { return v > 0; }) < pairs_needed(model))
-      refuse("Too many pairs disagree for any to be believed.", "Check the pairs, or fit without excluding outliers.");
-    if (change < 1e-6) break;
-  }
+  if (robust && model != Model::thin_plate && out.used > pairs_needed(model) + 1) exclude_outliers(model, pairs, out);
+  out.map = fitted_to(model, pairs, out.weights);
+  out.residuals = residuals_of(out.map, pairs);
   double sum = 0;
   out.used = 0;
+  std::vector<bool> kept;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
-    if (!(out.weights[i] > 0)) continue;
+    kept.push_back(out.weights[i] > 0);
+    if (!kept.back()) continue;
     sum += out.residuals[i].x * out.residuals[i].x + out.residuals[i].y * out.residuals[i].y;
     ++out.used;
   }
   out.rms = std::sqrt(sum / std::max(1, out.used));
+  out.freedom = 2 * out.used - parameters_of(model, out.used);
+  if (out.freedom > 0) out.noise = std::sqrt(sum / out.freedom);
   return out;
+}
+
+double uncertainty_of_place(Model model, const std::vector<PointPair>& pairs, const Fit& fit, Point from,
+                            double sigma) {
+  std::vector<bool> kept;
+  for (const double weight : fit.weights) kept.push_back(weight > 0);
+  return FitQuality(model, pairs, kept, fit.map).uncertainty_at(from, sigma);
 }
 
 }  // namespace fexel

@@ -27,12 +27,23 @@ struct Fit {
   std::vector<double> weights;   ///< 0 for pairs that are not used, and for outliers where the fit is robust; at most 1
   double rms = 0;                ///< sqrt(mean(dx^2 + dy^2)) over the pairs used
   int used = 0;
+  int freedom = 0;   ///< 2 numbers for each pair used, less the parameters of the model
+  double noise = 0;  ///< standard deviation of a coordinate of a pair: sqrt(sum / freedom); 0 without freedom
 };
 
-/// Least squares on the distances in `to`. With `robust`, weights by J. W. Tukey's biweight, from the median of the
-/// residuals; not for the thin-plate spline, which goes through every pair. Raises a call error whose place is "/pairs"
+/// Of clean sets with normal noise no more than this share lose a pair to the tests for outliers.
+inline constexpr double outlier_rate = 0.03;
+
+/// Least squares on the distances in `to`. With `robust`, outliers are excluded: J. W. Tukey's biweight, 1974, finds
+/// the pairs that surely belong together, and each of the others is tested against them, with the variance and leverage
+/// of the rest (R. D. Cook and S. Weisberg, 1982, "Residuals and influence in regression"), at outlier_rate for the
+/// whole set. Not for the thin-plate spline, which goes through every pair. Raises a call error whose place is "/pairs"
 /// when there are too few pairs, or when they do not determine the model: points that are the same, on a line, or in a
 /// corner of the picture that says nothing of the rest.
 Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust);
+
+/// The standard uncertainty of where a fit puts a place, in `to` pixels, both axes together, when each coordinate of a
+/// pair is uncertain by `sigma`. Infinite where the pairs do not determine it.
+double uncertainty_of_place(Model model, const std::vector<PointPair>& pairs, const Fit& fit, Point from, double sigma);
 
 }  // namespace fexel

@@ -56,9 +56,44 @@ Fit fit_of(const FitStep& step) {
   }
 }
 
+double corner_uncertainty(const FitStep& step, const Fit& fit, Size size) {
+  std::vector<PointPair> pairs = step.pairs;
+  if (step.pixel_size)
+    for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  // From pixels of the picture to those of the result, by how far the points are spread: a map that is hardly
+  // determined has no scale of its own.
+  Point middle, middle_to;
+  double spread = 0, spread_to = 0;
+  for (const PointPair& pair : pairs) {
+    middle = middle + 1.0 / static_cast<double>(pairs.size()) * pair.from;
+    middle_to = middle_to + 1.0 / static_cast<double>(pairs.size()) * pair.to;
+  }
+  for (const PointPair& pair : pairs) {
+    spread += distance(pair.from, middle);
+    spread_to += distance(pair.to, middle_to);
+  }
+  const double scale = spread > 0 && spread_to > 0 ? spread_to / spread : 1;
+  double most = 0;
+  for (const Point corner : {Point{0, 0}, Point{double(size.width), 0}, Point{0, double(size.height)},
+                             Point{double(size.width), double(size.height)}})
+    most = std::max(most, uncertainty_of_place(step.model, pairs, fit, corner, scale * step.picking));
+  return most;
+}
+
 StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
   StepGeometry out{{step.width.value_or(input.size.width), step.height.value_or(input.size.height)}, {}, Map()};
-  out.map = fit_of(step).map;
+  const Fit fit = fit_of(step);
+  out.map = fit.map;
+  // A transform that a picking error turns into another one is none.
+  const double corner = corner_uncertainty(step, fit, input.size);
+  constexpr double magnified = 25;  // times the picking error, and a tenth of the picture
+  if (corner > std::max(magnified * step.picking, 0.1 * std::hypot(out.size.width, out.size.height)))
+    throw call_error(
+        fmt::format("The pairs hardly determine a {} transform: a picking error of {:.2g} px moves a corner of the "
+                    "picture by {}.",
+                    name_of(step.model), step.picking,
+                    std::isfinite(corner) ? fmt::format("{:.0f} px", corner) : std::string("any distance")),
+        "/pairs", "Add pairs away from the others, or choose a simpler model.");
   if (!out.map.planar()) refuse_folds(out.map, input);
   if (step.pixel_size) out.pixel = PixelSize{*step.pixel_size, *step.pixel_size, step.unit};
   return out;

@@ -103,7 +103,7 @@ bool ProofCell::ask() {
   request.top = std::floor(at->y - room.height() / 2);
   const Size part{static_cast<int>(std::ceil(room.width() / step)) + 2,
                   static_cast<int>(std::ceil(room.height() / step)) + 2};
-  // What the edge rule makes beyond the frame is looked at, too.
+  // What the border mode makes beyond the frame is looked at, too.
   request.plan =
       plan_for_view(layout_, layout_.last(), Map(translation(request.left, request.top) * scaling(step, step)), part);
   request.serial = ++serial_;
@@ -282,7 +282,7 @@ void ProofSheet::look_at_edge() {
 }
 
 QStringList ProofSheet::choices() const {
-  QStringList out{tr("kernel"), tr("edge rule")};
+  QStringList out{tr("kernel"), tr("border mode")};
   const int step = document_.selected_step();
   if (step < 0) return out;
   if (const auto variants = selected_variants(); !variants.all.empty()) out << variants.choice;

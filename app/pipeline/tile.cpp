@@ -138,7 +138,10 @@ void Tile::paintEvent(QPaintEvent*) {
     painter.drawText(where, Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetrics(font).elidedText(text, Qt::ElideRight, where.width()));
   };
-  put({40, 9, width() - 92, 17}, text_font(9, true), t.ink, title_);
+  // The title has all the room that flags leave.
+  const bool has_a = document_.state().flag_a == index_, has_b = document_.state().flag_b == index_;
+  const int right = has_a ? flag_rect(false).left() : has_b ? flag_rect(true).left() : width();
+  put({40, 9, right - 44, 17}, text_font(9, true), t.ink, title_);
   put({40, 25, width() - 44, 16}, text_font(8), problem_ ? t.brick : t.soft_ink, parameter_);
   painter.setPen(t.line);
   painter.drawLine(8, 44, width() - 8, 44);

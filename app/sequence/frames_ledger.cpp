@@ -36,7 +36,7 @@ int FramesModel::columnCount(const QModelIndex&) const {
 
 QVariant FramesModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal || role != Qt::DisplayRole) return {};
-  const QString words[] = {tr("frame"), tr("x, px"), tr("y, px"), tr("rotation, °"),
+  const QString words[] = {tr("frame"), tr("x, px"), tr("y, px"), tr("angle, °"),
                            tr("scale"), tr("score"), tr("± px"),  tr("match")};
   return words[section];
 }

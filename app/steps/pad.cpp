@@ -20,7 +20,7 @@ class PadPage : public StepPage<PadStep> {
     QStringList words{tr("as the result: empty")};
     for (const auto name : border_mode_names()) words << QString::fromUtf8(name.data());
     choice(
-        tr("edge rule"), words,
+        tr("border mode"), words,
         [](const PadStep& s) {
           if (!s.edge) return 0;
           const auto names = border_mode_names();

@@ -71,7 +71,7 @@ ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", t
   connect(p.edge, &QComboBox::activated, this, [this](int index) {
     Chain chain = this->document().chain();
     chain.resampling.edge = static_cast<BorderMode>(index);
-    this->document().edit_chain(tr("edge rule"), chain);
+    this->document().edit_chain(tr("border mode"), chain);
   });
   connect(p.fill, &QLineEdit::editingFinished, this, &ResultPage::take_fill);
 

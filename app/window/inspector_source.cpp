@@ -157,7 +157,7 @@ class SourcePage : public InspectorPage {
     });
     connect(size_unit_, &QComboBox::activated, this, [this] { take_unit(size_unit_->currentText().toStdString()); });
     connect(from_lengths_, &QPushButton::clicked, this, [this] {
-      const auto scaled = scale_from_lengths(document().chain(), document().layout());
+      const auto scaled = offered_scale();
       if (!scaled) return;
       Calibration made;
       made.name = (scaled->count == 1 ? tr("from a length") : tr("from %1 lengths").arg(scaled->count)).toStdString();
@@ -167,6 +167,16 @@ class SourcePage : public InspectorPage {
       calibrate(tr("pixel size from lengths"), made);
     });
     connect(as_read_, &QPushButton::clicked, this, [this] { calibrate(tr("pixel size as read"), std::nullopt); });
+  }
+  /// What the lengths say together, to three digits more than it is uncertain by.
+  std::optional<ScaleFromLengths> offered_scale() const {
+    auto scaled = scale_from_lengths(document().chain(), document().layout());
+    if (!scaled || !(scaled->scale.uncertainty > 0)) return scaled;
+    const int digits =
+        std::clamp(static_cast<int>(std::ceil(std::log10(scaled->pixel.x / scaled->scale.uncertainty))) + 3, 3, 12);
+    scaled->pixel.x = rounded_to(scaled->pixel.x, digits);
+    scaled->pixel.y = rounded_to(scaled->pixel.y, digits);
+    return scaled;
   }
   void show_size(const std::optional<PixelSize>& in_file) {
     const Chain& chain = document().chain();
@@ -188,7 +198,7 @@ class SourcePage : public InspectorPage {
     // Behind a rectify step measurements check it; what they are long in the source says nothing then.
     const bool rectified = std::ranges::any_of(
         chain.steps, [](const Step& s) { return s.on && std::holds_alternative<RectifyStep>(s.kind); });
-    const auto scaled = rectified ? std::nullopt : scale_from_lengths(chain, document().layout());
+    const auto scaled = rectified ? std::nullopt : offered_scale();
     from_lengths_->setEnabled(scaled.has_value());
     QStringList said;
     if (chain.calibration) {

@@ -5,7 +5,7 @@
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
-#include <regex>
+#include <charconv>
 
 #include <atomic>
 #include <cerrno>
@@ -204,15 +204,24 @@ void remove_hidden_files() {
   for (const fs::path& name : hidden_names) ::unlink(name.c_str());
 }
 
+/// The process that a hidden file belongs to, of ".fexel-PROCESS-NUMBER.part"; 0 for any other name.
+static int process_of(const std::string& name) {
+  constexpr std::string_view head = ".fexel-", end = ".part";
+  if (!name.starts_with(head) || !name.ends_with(end) || name.size() < head.size() + end.size()) return 0;
+  const char* const last = name.data() + name.size() - end.size();
+  int process = 0, number = 0;
+  const auto first = std::from_chars(name.data() + head.size(), last, process);
+  if (first.ec != std::errc() || first.ptr == last || *first.ptr != '-') return 0;
+  const auto second = std::from_chars(first.ptr + 1, last, number);
+  return second.ec == std::errc() && second.ptr == last ? process : 0;
+}
+
 void sweep_left_behind(const fs::path& folder) {
   std::error_code code;
   for (fs::directory_iterator entry(folder, fs::directory_options::skip_permission_denied, code), end;
        !code && entry != end; entry.increment(code)) {
     const std::string name = entry->path().filename().string();
-    static const std::regex form(R"(\.fexel-([0-9]{1,9})-[0-9]{1,9}\.part)");
-    std::smatch found;
-    if (!std::regex_match(name, found, form)) continue;
-    const int process = std::stoi(found[1]);
+    const int process = process_of(name);
     if (process < 1) continue;
     std::error_code ignored;
     const auto age = fs::file_time_type::clock::now() - entry->last_write_time(ignored);

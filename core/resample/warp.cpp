@@ -409,7 +409,7 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   else if (masked)
     out.make_mask(false);
 
-  // With an edge rule other than fill, everything this side of the horizon is painted.
+  // With an border mode other than fill, everything this side of the horizon is painted.
   Clip painted = plan.clip;
   if (resampling.edge != BorderMode::fill) {
     painted = plan.curved ? Clip{} : Clip{}.through(Map(plan.inverse_map).inverse());

@@ -4,8 +4,8 @@
 
 namespace fexel {
 
-/// More pixels around, by the chain's edge rule, or by a rule of its own: then they are pixels like the others, except
-/// under `fill`.
+/// More pixels around, by the chain's border mode, or by a rule of its own: then they are pixels like the others,
+/// except under `fill`.
 struct PadStep {
   static constexpr const char* word = "pad";
   static constexpr std::array keys{"left", "top", "right", "bottom", "edge", "fill"};

@@ -93,17 +93,17 @@ TEST_CASE("what a pad shows is chosen, and its own value typed", "[pages]") {
   const auto inside = [](int x, int y, double beyond) {
     return x >= 3 && y < 30 ? double(formula(0, x - 3, y)) : beyond;
   };
-  choose(desk, "edge rule", "fill");
+  choose(desk, "border mode", "fill");
   desk.type("value", "77");
   CHECK(now<PadStep>(desk).fill == std::vector{77.0});
   check_result(desk, size, [&](int x, int y) { return inside(x, y, 77); });
-  choose(desk, "edge rule", "extend");
+  choose(desk, "border mode", "extend");
   CHECK(now<PadStep>(desk).fill.empty());
   CHECK(said(desk).contains("no new information"));
   check_result(desk, size, [&](int x, int y) { return double(formula(0, std::max(x - 3, 0), std::min(y, 29))); });
-  choose(desk, "edge rule", "tile");
+  choose(desk, "border mode", "tile");
   check_result(desk, size, [&](int x, int y) { return double(formula(0, (x + 37) % 40, y % 30)); });
-  choose(desk, "edge rule", "as the result: empty");
+  choose(desk, "border mode", "as the result: empty");
   CHECK_FALSE(now<PadStep>(desk).edge);
 }
 

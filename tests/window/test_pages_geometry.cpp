@@ -231,7 +231,7 @@ TEST_CASE("a crop by ratio or without gaps takes what its words say", "[pages]")
   CHECK(desk.document().layout().result().size == Size{800, 600});
 }
 
-TEST_CASE("the kernel and the edge rule of the result are chosen once for all steps", "[pages]") {
+TEST_CASE("the kernel and the border mode of the result are chosen once for all steps", "[pages]") {
   test::Desk desk;
   add<RotateStep>(desk);
   desk.type("angle", "5");

@@ -340,7 +340,7 @@ TEST_CASE("the proof sheet shows one spot under every kernel, and a click takes 
   desk.document().undo_stack().undo();
   CHECK(desk.document().chain().resampling.kernel == Kernel::cubic);
 
-  click(desk.named<QPushButton>("Choice: edge rule"));
+  click(desk.named<QPushButton>("Choice: border mode"));
   REQUIRE(sheet->cells().size() == border_mode_names().size());
   cell("mirror")->setFocus();
   QTest::keyClick(cell("mirror"), Qt::Key_Return);

@@ -143,7 +143,7 @@ TEST_CASE("the proof sheet of a pad with a rule of its own shows that rule's kin
   desk.document().edit_chain("pad", chain);
   QTest::qWait(50);
   ProofSheet* sheet = test::open_proof_sheet(desk);
-  QTest::mouseClick(desk.named<QPushButton>("Choice: edge rule"), Qt::LeftButton);
+  QTest::mouseClick(desk.named<QPushButton>("Choice: border mode"), Qt::LeftButton);
   const auto cells = sheet->findChildren<ProofCell*>();
   std::vector<QImage> pictures;
   REQUIRE(QTest::qWaitFor(

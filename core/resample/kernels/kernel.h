@@ -1,5 +1,5 @@
 #pragma once
-/// Interpolation kernels and edge rules.
+/// Interpolation kernels and border modes.
 #include <algorithm>
 #include <cmath>
 #include <functional>

@@ -11,7 +11,7 @@ inline bool holds(const Image& image, const Region& box) {
   return box.x >= 0 && box.y >= 0 && box.x + box.width <= image.width() && box.y + box.height <= image.height();
 }
 
-/// Copies what the box covers of a byte picture; beyond the picture, what the edge rule reads there (fill and extend:
+/// Copies what the box covers of a byte picture; beyond the picture, what the border mode reads there (fill and extend:
 /// the pixel at the edge). Rows of the copy are `stride` bytes apart and bands `plane`.
 void copy_with_border(const Image& source, const Region& box, BorderMode edge, std::uint8_t* out, std::ptrdiff_t stride,
                       std::ptrdiff_t plane);

@@ -124,6 +124,8 @@ PathChoice choose_path(const Pyramid& source, const WarpPlan& plan, Region regio
     one.path = plan.forced.value_or(path_of(one));
     if (plan.forced && !serves(one.path, one)) throw refused();
     if (one.path == Path::int16) one.box = box_of(one, tile);
+    // A nonlinear map may have no place for a corner of a tile that its whole tile has none of.
+    if (one.path == Path::int16 && !one.box) one.path = Path::digital_lines;
     out.tiles.push_back(std::move(one));
   }
   return out;

@@ -10,9 +10,9 @@
 
 namespace fexel {
 
-/// What blocks read of a byte picture: the pixels of `box`, which may lie beyond the picture, where the edge rule says
-/// what is read (fill and extend: the pixel at the edge). Linear interpolation reads bytes, the picture's own where it
-/// holds the box; wider kernels read 16-bit numbers, 128 (sample − 128).
+/// What blocks read of a byte picture: the pixels of `box`, which may lie beyond the picture, where the border mode
+/// says what is read (fill and extend: the pixel at the edge). Linear interpolation reads bytes, the picture's own
+/// where it holds the box; wider kernels read 16-bit numbers, 128 (sample − 128).
 class Int16Tile {
  public:
   /// Pixels that are interpolated together.

@@ -196,8 +196,8 @@ std::vector<OtherPath> other_paths(int runs) {
   quarter << 0, -1, width, 1, 0, 0, 0, 0, 1;
   const auto small = std::make_shared<Image>(photo(width, height, 1, Depth::u8));
   std::vector<OtherPath> paths = {moved("mirror", mirror, {width, height}, 1.5, runs),
-                             moved("crop by whole pixels", translation(100, 50), {5800, 3900}, 1.2, runs),
-                             moved("quarter turn", quarter, {height, width}, 4, runs)};
+                                  moved("crop by whole pixels", translation(100, 50), {5800, 3900}, 1.2, runs),
+                                  moved("quarter turn", quarter, {height, width}, 4, runs)};
   constexpr std::size_t pixels = std::size_t{width} * height;
   paths.push_back({"prefilter of the spline", "u8 to f32", pixels * 4, 3, runs,
                    [small] { spline_coefficients(*small, BorderMode::fill, {}); }});

@@ -21,7 +21,8 @@ double seconds(const Pyramid& source, const WarpPlan& plan, Kernel kernel) {
   return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
-void compare(const char* map, const Matrix3& inverse_map, Kernel kernel, Depth depth, int bands, Path fast, Path plain) {
+void compare(const char* map, const Matrix3& inverse_map, Kernel kernel, Depth depth, int bands, Path fast,
+             Path plain) {
   const Pyramid source(std::make_shared<const Image>(photo(width, height, bands, depth)));
   Clip inside;
   inside.keep_inside({width, height});

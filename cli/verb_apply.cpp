@@ -193,9 +193,8 @@ class ApplyRun {
     if (!result.notes.empty()) line["notes"] = result.notes;
     out_["done"].push_back(line);
     if (!common_.json)
-      say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width,
-          result.height, how_made(result),
-          result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
+      say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width, result.height,
+          how_made(result), result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
           result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
     // Of many results each thing is said once.
     for (const std::string& note : result.notes)
@@ -220,8 +219,7 @@ class ApplyRun {
                       out_["done"].size(), items_.size()));
     }
     if (common_.json) say_json(out_);
-    if (!options_.report.empty())
-      write_text(options_.report, to_text(out_, 2) + "\n", run_.replace || run_.resume);
+    if (!options_.report.empty()) write_text(options_.report, to_text(out_, 2) + "\n", run_.replace || run_.resume);
     return out_["failed"].empty() && !cancelled ? all_done : inputs_failed;
   }
 

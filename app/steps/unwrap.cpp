@@ -131,13 +131,14 @@ class UnwrapPage : public StepPage<UnwrapStep> {
   void show_found(const UnwrapStep& s) {
     if (!last_edge_) return;
     const double off = distance(last_edge_->centre, s.centre);
-    QString text = tr("The edge of the ring is a circle of %1 px about %2, %3 ± %4 px; %5 of %6 arcs agree within %7 px.")
-                       .arg(text_of(number_text(last_edge_->radius, 2)), text_of(number_text(last_edge_->centre.x, 2)),
-                            text_of(number_text(last_edge_->centre.y, 2)),
-                            text_of(short_number(std::max(0.01, last_edge_->centre_sigma), 2)))
-                       .arg(last_edge_->used)
-                       .arg(last_edge_->places)
-                       .arg(text_of(short_number(last_edge_->scatter, 2)));
+    QString text =
+        tr("The edge of the ring is a circle of %1 px about %2, %3 ± %4 px; %5 of %6 arcs agree within %7 px.")
+            .arg(text_of(number_text(last_edge_->radius, 2)), text_of(number_text(last_edge_->centre.x, 2)),
+                 text_of(number_text(last_edge_->centre.y, 2)),
+                 text_of(short_number(std::max(0.01, last_edge_->centre_sigma), 2)))
+            .arg(last_edge_->used)
+            .arg(last_edge_->places)
+            .arg(text_of(short_number(last_edge_->scatter, 2)));
     if (off > 0.05)
       text += tr(" The centre here is %1 px off it: along the strip the edge swings by ± %1 px, once a turn.")
                   .arg(text_of(number_text(off, 1)));

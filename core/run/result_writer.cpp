@@ -210,7 +210,8 @@ std::vector<WrittenFile> ResultWriter::commit(const std::function<std::string(co
     for (const bool masks : {true, false})
       for (const auto& sink : done_)
         if (sink->written().mask == masks) place(sink->file());
-    log_info(fmt::format("wrote {} file{}, {} the last", placed.size(), placed.size() == 1 ? "" : "s", target_.path.string()));
+    log_info(fmt::format("wrote {} file{}, {} the last", placed.size(), placed.size() == 1 ? "" : "s",
+                         target_.path.string()));
   } catch (...) {
     while (!placed.empty()) {
       placed.back()->withdraw();

@@ -1,9 +1,9 @@
 #pragma once
 /// What the tests of safety share.
+#include <fmt/format.h>
 #include <sys/resource.h>
 #include <sys/stat.h>
 #include <zlib.h>
-#include <fmt/format.h>
 #include <catch2/catch.hpp>
 #include <csignal>
 #include <map>

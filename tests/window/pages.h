@@ -8,7 +8,6 @@
 #include "geometry/lens.h"
 #include "tests/window/desk.h"
 
-
 namespace fexel::test::pages {
 
 inline void click(test::Desk& desk, const QString& name) {

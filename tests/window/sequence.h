@@ -9,7 +9,6 @@
 #include "tests/window/desk.h"
 #include "text/json.h"
 
-
 namespace fexel::test::sequence {
 
 /// A window with a folder of frames open; frame i lies 4 i px right and 3 i px up of the first.

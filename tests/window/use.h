@@ -1,7 +1,7 @@
 #pragma once
 /// What the tests of use share.
-#include <catch2/catch.hpp>
 #include <QProcess>
+#include <catch2/catch.hpp>
 #include "app/canvas/drawing.h"
 #include "app/canvas/picture_view.h"
 #include "app/document/renderer.h"
@@ -10,7 +10,6 @@
 #include "demo/demo.h"
 #include "tests/window/desk.h"
 #include "text/json.h"
-
 
 namespace fexel::test::use {
 

@@ -1,6 +1,7 @@
 #pragma once
 /// What the window knows of each kind of step: titles, page, summary, handles, variants. The rest of the window asks
 /// this registry and names no kind. A new kind is a file in this folder and a line in step_ui.cpp.
+#include <QObject>
 #include <QString>
 #include <optional>
 

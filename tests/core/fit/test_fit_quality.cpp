@@ -38,12 +38,12 @@ std::vector<PointPair> random_pairs(Model model, int count, double noise, std::m
 
 }  // namespace
 
-TEST_CASE("of clean sets few lose a pair to the tests for outliers, for every model and number of pairs", "[fit]") {
+TEST_CASE("of clean sets few lose a pair to the tests for outliers, for every model and number of pairs", "[fit][long]") {
   std::mt19937 random(11);
   for (const Model model : tested)
     for (const int more : {2, 3, 4, 6, 10, 20, 40}) {
       const int count = pairs_needed(model) + more;
-      constexpr int sets = 200;
+      constexpr int sets = 120;
       int touched = 0, flagged = 0;
       for (int k = 0; k < sets; ++k) {
         const Fit fit = fit_pairs(model, random_pairs(model, count, 0.5, random), true);
@@ -58,7 +58,7 @@ TEST_CASE("of clean sets few lose a pair to the tests for outliers, for every mo
     }
 }
 
-TEST_CASE("gross mistakes are excluded, each and no more, where pairs are enough", "[fit]") {
+TEST_CASE("gross mistakes are excluded, each and no more, where pairs are enough", "[fit][long]") {
   std::mt19937 random(5);
   for (const Model model : tested)
     for (const int wrong : {1, 2, 3}) {
@@ -81,7 +81,7 @@ TEST_CASE("gross mistakes are excluded, each and no more, where pairs are enough
     }
 }
 
-TEST_CASE("the noise of a fit has no bias, whatever its parameters take up", "[fit]") {
+TEST_CASE("the noise of a fit has no bias, whatever its parameters take up", "[fit][long]") {
   std::mt19937 random(7);
   for (const Model model : tested) {
     const int count = pairs_needed(model) + 3;
@@ -96,7 +96,7 @@ TEST_CASE("the noise of a fit has no bias, whatever its parameters take up", "[f
   }
 }
 
-TEST_CASE("the uncertainty of a place is how far it moves when pairs are placed anew", "[fit]") {
+TEST_CASE("the uncertainty of a place is how far it moves when pairs are placed anew", "[fit][long]") {
   std::mt19937 random(3);
   for (const Model model : tested) {
     const int count = pairs_needed(model) + 5;

@@ -38,7 +38,8 @@ std::vector<PointPair> random_pairs(Model model, int count, double noise, std::m
 
 }  // namespace
 
-TEST_CASE("of clean sets few lose a pair to the tests for outliers, for every model and number of pairs", "[fit][long]") {
+TEST_CASE("of clean sets few lose a pair to the tests for outliers, for every model and number of pairs",
+          "[fit][long]") {
   std::mt19937 random(11);
   for (const Model model : tested)
     for (const int more : {2, 3, 4, 6, 10, 20, 40}) {

@@ -48,7 +48,8 @@ WarpPlan plan_for_map(const Map& inverse, Size source, Size result) {
 
 }  // namespace
 
-TEST_CASE("each path keeps its error bound on every map, kernel, depth and border mode that it serves", "[paths][long]") {
+TEST_CASE("each path keeps its error bound on every map, kernel, depth and border mode that it serves",
+          "[paths][long]") {
   const Kernel kernel = GENERATE(Kernel::nearest, Kernel::linear, Kernel::cubic, Kernel::lanczos3, Kernel::bspline3);
   const Depth depth = GENERATE(Depth::u8, Depth::u16, Depth::f32);
   const BorderMode border = GENERATE(BorderMode::fill, BorderMode::extend, BorderMode::mirror, BorderMode::tile);

@@ -178,12 +178,14 @@ class FitPage : public StepPage<FitStep> {
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
-    if (fitted_->freedom > 0) said << tr("They scatter by %1 px an axis.").arg(text_of(number_text(fitted_->noise, 2)));
-    const double corner = corner_uncertainty(s, *fitted_, input.size);
-    said << tr("Corners of the picture are known to ± %1 px, with pairs placed to ± %2 px%3.")
-                .arg(text_of(short_number(corner, 2)), text_of(short_number(s.picking, 2)),
-                     s.model == Model::thin_plate ? tr(" (at least)") : QString());
-    if (fitted_->freedom > 0 && fitted_->noise > 3 * s.picking)
+    if (fitted_->freedom > 0)
+      said << tr("They scatter by %1 px along each axis.").arg(text_of(number_text(fitted_->noise, 2)));
+    // A spline bends with every pair: how well it is known between them nobody has worked out.
+    if (s.model != Model::thin_plate)
+      said << tr("Corners of the picture are known to ± %1 px of the result, with pairs placed to ± %2 px.")
+                  .arg(text_of(short_number(corner_uncertainty(s, *fitted_, input.size), 2)),
+                       text_of(short_number(s.picking, 2)));
+    if (fitted_->freedom > 0 && fitted_->noise > 3 * picking_in_result(s, *fitted_))
       said << tr(
           "That is much less than they scatter: the model is too simple for these pairs, or they were placed "
           "worse.");

@@ -41,8 +41,7 @@ FitQuality::FitQuality(Model model, const std::vector<PointPair>& pairs, const s
     if (normal.size() == 0) normal = Eigen::MatrixXd::Zero(j.cols(), j.cols());
     normal += j.transpose() * j;
     const auto at = map.forward(pairs[i].from);
-    const double off = at ? distance(*at, pairs[i].to) : std::numeric_limits<double>::infinity();
-    squares_ += off * off;
+    if (at) squares_ += std::pow(distance(*at, pairs[i].to), 2);  // one beyond the horizon disagrees without bound
   }
   if (freedom_ > 0) noise_ = std::sqrt(squares_ / freedom_);
   const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(normal);
@@ -147,37 +146,26 @@ std::vector<bool> pairs_that_agree(Model model, const std::vector<PointPair>& pa
   const auto used = static_cast<int>(std::ranges::count_if(pairs, [](const PointPair& p) { return p.use; }));
   const double each = rate / used;
   std::vector<bool> kept = std::move(start);
-  for (int round = 0; round < 3 * count; ++round) {
+  // Where little is left over, pairs come in and go out one at a time, else all at once.
+  constexpr int ample = 30, max_rounds = 120;
+  const int rounds = std::min(3 * count, max_rounds);
+  for (int round = 0; round < rounds; ++round) {
     const FitQuality quality(model, pairs, kept, fit(kept));
-    // Where little is left over, the one outside that agrees best comes in, else all that agree; when none does, the
-    // one inside that disagrees most goes out.
-    constexpr int ample = 30;
-    const bool many = quality.freedom() >= ample;
-    std::vector<int> agree;
-    int nearest = -1, farthest = -1;
-    double least = 1, most = 1;
+    std::vector<std::pair<double, std::size_t>> agree, disagree;
     for (int i = 0; i < count; ++i) {
-      if (!pairs[static_cast<std::size_t>(i)].use) continue;
+      const auto k = static_cast<std::size_t>(i);
+      if (!pairs[k].use) continue;
       const double share = quality.disagreement(i) / quality.limit(i, each);
-      if (!kept[static_cast<std::size_t>(i)] && share <= least) {
-        least = share;
-        nearest = i;
-      }
-      if (many && !kept[static_cast<std::size_t>(i)] && share <= 1) {
-        agree.push_back(i);
-      }
-      if (kept[static_cast<std::size_t>(i)] && share > most) {
-        most = share;
-        farthest = i;
-      }
+      if (!kept[k] && share <= 1) agree.emplace_back(share, k);
+      if (kept[k] && share > 1) disagree.emplace_back(-share, k);
     }
-    if (nearest >= 0 && round < 2 * count) {
-      kept[static_cast<std::size_t>(nearest)] = true;
-      for (const int i : agree) kept[static_cast<std::size_t>(i)] = true;
-    } else if (farthest >= 0)
-      kept[static_cast<std::size_t>(farthest)] = false;
-    else
-      break;
+    // Those outside that agree come in first, the best of them; the last rounds only take out, so that there is an end.
+    const bool in = !agree.empty() && round < 2 * rounds / 3;
+    auto& chosen = in ? agree : disagree;
+    if (chosen.empty()) break;
+    std::ranges::sort(chosen);
+    if (quality.freedom() < ample) chosen.resize(1);
+    for (const auto& [share, k] : chosen) kept[k] = in;
   }
   return kept;
 }

@@ -56,28 +56,35 @@ Fit fit_of(const FitStep& step) {
   }
 }
 
+double picking_in_result(const FitStep& step, const Fit& fit) {
+  // By how far the points are spread: a map that is hardly determined has no scale of its own.
+  const auto spread = [&](Point PointPair::*place) {
+    Point middle;
+    double count = 0, sum = 0;
+    for (std::size_t i = 0; i < step.pairs.size(); ++i)
+      if (fit.weights[i] > 0) {
+        middle = middle + step.pairs[i].*place;
+        ++count;
+      }
+    middle = 1 / std::max(count, 1.0) * middle;
+    for (std::size_t i = 0; i < step.pairs.size(); ++i)
+      if (fit.weights[i] > 0) sum += distance(step.pairs[i].*place, middle);
+    return sum;
+  };
+  const double from = spread(&PointPair::from), to = spread(&PointPair::to) / step.pixel_size.value_or(1);
+  return step.picking * (from > 0 && to > 0 ? to / from : 1);
+}
+
 double corner_uncertainty(const FitStep& step, const Fit& fit, Size size) {
   std::vector<PointPair> pairs = step.pairs;
   if (step.pixel_size)
     for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
-  // From pixels of the picture to those of the result, by how far the points are spread: a map that is hardly
-  // determined has no scale of its own.
-  Point middle, middle_to;
-  double spread = 0, spread_to = 0;
-  for (const PointPair& pair : pairs) {
-    middle = middle + 1.0 / static_cast<double>(pairs.size()) * pair.from;
-    middle_to = middle_to + 1.0 / static_cast<double>(pairs.size()) * pair.to;
-  }
-  for (const PointPair& pair : pairs) {
-    spread += distance(pair.from, middle);
-    spread_to += distance(pair.to, middle_to);
-  }
-  const double scale = spread > 0 && spread_to > 0 ? spread_to / spread : 1;
-  double most = 0;
-  for (const Point corner : {Point{0, 0}, Point{double(size.width), 0}, Point{0, double(size.height)},
-                             Point{double(size.width), double(size.height)}})
-    most = std::max(most, uncertainty_of_place(step.model, pairs, fit, corner, scale * step.picking));
-  return most;
+  const double sigma = picking_in_result(step, fit);
+  double largest = 0;
+  for (const Point corner : Clip().corners(size))
+    if (fit.map.forward(corner))  // beyond a horizon there is no place to be uncertain of
+      largest = std::max(largest, uncertainty_of_place(step.model, pairs, fit, corner, sigma));
+  return largest;
 }
 
 StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
@@ -87,7 +94,7 @@ StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
   // A transform that a picking error turns into another one is none.
   const double corner = corner_uncertainty(step, fit, input.size);
   constexpr double magnified = 25;  // times the picking error, and a tenth of the picture
-  if (corner > std::max(magnified * step.picking, 0.1 * std::hypot(out.size.width, out.size.height)))
+  if (corner > std::max(magnified * picking_in_result(step, fit), 0.1 * std::hypot(out.size.width, out.size.height)))
     throw call_error(
         fmt::format("The pairs hardly determine a {} transform: a picking error of {:.2g} px moves a corner of the "
                     "picture by {}.",

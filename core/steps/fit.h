@@ -26,8 +26,10 @@ std::optional<std::pair<int, int>> equal_pairs(const FitStep& step);
 /// The fit that the step makes, with `to` in pixels. Raises a call error at the key at fault.
 Fit fit_of(const FitStep& step);
 
+/// `picking` in pixels of the result, by the scale between the two sides of the pairs.
+double picking_in_result(const FitStep& step, const Fit& fit);
 /// How far the corners of a picture of this size are uncertain, in pixels of the result, when each pair is placed to
-/// `picking`; the worst of the four.
+/// `picking`; the worst of those that the map gives a place. For a thin-plate spline it is a lower bound.
 double corner_uncertainty(const FitStep& step, const Fit& fit, Size size);
 StepGeometry geometry_of(const FitStep& step, const StepInput& input);
 void begin_step(FitStep& step, const StepInput& input);

@@ -157,7 +157,7 @@ class SourcePage : public InspectorPage {
     });
     connect(size_unit_, &QComboBox::activated, this, [this] { take_unit(size_unit_->currentText().toStdString()); });
     connect(from_lengths_, &QPushButton::clicked, this, [this] {
-      const auto scaled = offered_scale();
+      const auto scaled = scale_from_lengths(document().chain(), document().layout());
       if (!scaled) return;
       Calibration made;
       made.name = (scaled->count == 1 ? tr("from a length") : tr("from %1 lengths").arg(scaled->count)).toStdString();
@@ -168,23 +168,16 @@ class SourcePage : public InspectorPage {
     });
     connect(as_read_, &QPushButton::clicked, this, [this] { calibrate(tr("pixel size as read"), std::nullopt); });
   }
-  /// What the lengths say together, to three digits more than it is uncertain by.
-  std::optional<ScaleFromLengths> offered_scale() const {
-    auto scaled = scale_from_lengths(document().chain(), document().layout());
-    if (!scaled || !(scaled->scale.uncertainty > 0)) return scaled;
-    const int digits =
-        std::clamp(static_cast<int>(std::ceil(std::log10(scaled->pixel.x / scaled->scale.uncertainty))) + 3, 3, 12);
-    scaled->pixel.x = rounded_to(scaled->pixel.x, digits);
-    scaled->pixel.y = rounded_to(scaled->pixel.y, digits);
-    return scaled;
-  }
   void show_size(const std::optional<PixelSize>& in_file) {
     const Chain& chain = document().chain();
     const Station& first = document().layout().stations[0];
     const auto& now = first.pixel;
-    const auto six_digits = [](double v) { return QString::number(v, 'g', 6).toDouble(); };
-    wide_->show_value(now ? six_digits(now->x) : 0);
-    high_->show_value(now ? six_digits(now->y) : 0);
+    // To a digit beyond its uncertainty; without one to six.
+    const double sigma = chain.calibration ? chain.calibration->uncertainty : 0;
+    const int digits =
+        now && sigma > 0 ? std::clamp(static_cast<int>(std::ceil(std::log10(now->x / sigma))) + 1, 2, 6) : 6;
+    wide_->show_value(now ? rounded_to(now->x, digits) : 0);
+    high_->show_value(now ? rounded_to(now->y, digits) : 0);
     if (now) size_unit_->setCurrentText(text_of(now->unit));
     const auto& density = document().source()->info.density;
     as_density_->setVisible(density.has_value());
@@ -198,7 +191,7 @@ class SourcePage : public InspectorPage {
     // Behind a rectify step measurements check it; what they are long in the source says nothing then.
     const bool rectified = std::ranges::any_of(
         chain.steps, [](const Step& s) { return s.on && std::holds_alternative<RectifyStep>(s.kind); });
-    const auto scaled = rectified ? std::nullopt : offered_scale();
+    const auto scaled = rectified ? std::nullopt : scale_from_lengths(chain, document().layout());
     from_lengths_->setEnabled(scaled.has_value());
     QStringList said;
     if (chain.calibration) {

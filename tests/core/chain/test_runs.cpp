@@ -316,3 +316,15 @@ TEST_CASE("empty pixels do not count in a block, and no kernel reads a fill behi
     for (int x = 0; x < out.width(); ++x) other += out.valid(x, y) && test::value(out, 0, x, y) != 120;
   CHECK(other == 0);
 }
+
+TEST_CASE("a step that is off behind a pad leaves the fill of the pad", "[runs]") {
+  const Image source = test::noise(12, 9, 1, Depth::u8);
+  Chain chain = parse_chain(
+      R"({"fexel":1,"resample":{"fill":9},"steps":[{"step":"pad","left":3,"edge":"fill","fill":200},{"step":"mirror","reverse":"x","on":false}]})");
+  const Image out = result_of(chain, source);
+  for (int y = 0; y < 9; ++y) {
+    CHECK(out.row<std::uint8_t>(0, y)[1] == 200);
+    CHECK_FALSE(out.valid(1, y));
+    CHECK(out.row<std::uint8_t>(0, y)[5] == source.row<std::uint8_t>(0, y)[2]);
+  }
+}

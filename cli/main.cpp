@@ -19,9 +19,9 @@
 namespace {
 
 int report(const fexel::Error& error, bool json) {
-  fexel::log_error(error.what());
+  const auto entry = fexel::cli::logged_error(error);
   if (json)
-    fexel::cli::say_json({{"error", fexel::cli::error_json(error)}});
+    fexel::cli::say_json({{"error", entry}});
   else
     fexel::cli::complain(std::string("fexel-cli: ") + error.what());
   return error.kind() == fexel::Error::Kind::call ? fexel::cli::wrong_call : fexel::cli::inputs_failed;

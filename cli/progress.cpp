@@ -5,6 +5,7 @@
 #include <cmath>
 #include <memory>
 
+#include "base/log.h"
 #include "base/printable.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
@@ -43,7 +44,8 @@ void end_progress(const Common& common) {
   if (!common.quiet && ::isatty(STDERR_FILENO) == 1) put("\n");
 }
 
-Json error_json(const Error& error) {
+Json logged_error(const Error& error) {
+  log_error(error.what());
   return {{"message", error.message()}, {"where", error.where()}, {"remedy", error.remedy()}};
 }
 

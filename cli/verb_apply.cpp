@@ -2,7 +2,6 @@
 
 #include <set>
 
-#include "base/log.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -203,9 +202,8 @@ class ApplyRun {
 
   void fail(const RunItem& item, const Error& error) {
     end_progress(common_);
-    log_error(error.what());
     Json line = entry(item);
-    line["error"] = error_json(error);
+    line["error"] = logged_error(error);
     out_["failed"].push_back(line);
     if (!common_.json) complain(std::string("fexel-cli: ") + error.what());
   }

@@ -63,7 +63,7 @@ int run_info(const Common& common, const InfoOptions& options) {
       else
         say("{}\n", as_text(path.string(), info));
     } catch (const Error& error) {
-      failed.push_back({{"file", path.string()}, {"error", error_json(error)}});
+      failed.push_back({{"file", path.string()}, {"error", logged_error(error)}});
       if (!common.json) complain(std::string("fexel-cli: ") + error.what());
     }
   }

@@ -27,8 +27,8 @@ struct Common {
 Job job_of(const Common& common, const std::string& what);
 /// Ends the line of a bar.
 void end_progress(const Common& common);
-/// The error as the JSON object that --json promises.
-Json error_json(const Error& error);
+/// Notes the error in the log; gives it as the JSON object that --json promises.
+Json logged_error(const Error& error);
 
 /// The numbers of a text, one character apart; nothing where something else is in it.
 std::optional<std::vector<double>> numbers_in(const std::string& text, char apart);

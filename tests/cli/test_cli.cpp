@@ -484,3 +484,21 @@ TEST_CASE(
   CHECK(wrong.code == 2);
   CHECK_THAT(wrong.err, Catch::Contains("\"aply\"") && Catch::Contains("Did you mean apply"));
 }
+
+TEST_CASE("what was run, written and failed is in the log, and nothing where it is off or cannot be", "[cli]") {
+  const test::Scratch scratch;
+  const std::string state = (scratch / "state").string(), log = state + "/fexel/fexel-cli.log";
+  const char* const before = std::getenv("XDG_STATE_HOME");
+  const std::string kept = before ? before : "";
+  const std::string gone = (scratch / "gone.png").string();
+  ::setenv("XDG_STATE_HOME", state.c_str(), 1);
+  CHECK(run({"info", gone, "--log-level", "off"}).code == 1);
+  CHECK_FALSE(std::filesystem::exists(log));
+  CHECK(run({"info", gone}).code == 1);
+  CHECK_THAT(read_text(log), Catch::Contains("info " + gone) && Catch::Contains("error"));
+  CHECK(run({"info", gone, "--log-level", "loud"}).code == 2);
+  // A folder that cannot be made is no error of the work.
+  ::setenv("XDG_STATE_HOME", "/proc/none", 1);
+  CHECK(run({"info", gone}).code == 1);
+  before ? ::setenv("XDG_STATE_HOME", kept.c_str(), 1) : ::unsetenv("XDG_STATE_HOME");
+}

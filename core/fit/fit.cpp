@@ -360,11 +360,15 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
   return out;
 }
 
-double uncertainty_of_place(Model model, const std::vector<PointPair>& pairs, const Fit& fit, Point from,
-                            double sigma) {
+double largest_uncertainty(Model model, const std::vector<PointPair>& pairs, const Fit& fit,
+                           const std::vector<Point>& places, double sigma) {
   std::vector<bool> kept;
   for (const double weight : fit.weights) kept.push_back(weight > 0);
-  return FitQuality(model, pairs, kept, fit.map).uncertainty_at(from, sigma);
+  const FitQuality quality(model, pairs, kept, fit.map);
+  double largest = 0;
+  for (const Point place : places)
+    if (fit.map.forward(place)) largest = std::max(largest, quality.uncertainty_at(place, sigma));
+  return largest;
 }
 
 }  // namespace fexel

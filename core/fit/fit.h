@@ -42,8 +42,10 @@ inline constexpr double outlier_rate = 0.03;
 /// corner of the picture that says nothing of the rest.
 Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust);
 
-/// The standard uncertainty of where a fit puts a place, in `to` pixels, both axes together, when each coordinate of a
-/// pair is uncertain by `sigma`. Infinite where the pairs do not determine it.
-double uncertainty_of_place(Model model, const std::vector<PointPair>& pairs, const Fit& fit, Point from, double sigma);
+/// The largest standard uncertainty of where a fit puts some places, in `to` pixels, both axes together, when each
+/// coordinate of a pair is uncertain by `sigma`. Places that the map does not reach do not count. Infinite where the
+/// pairs do not determine one. For a thin-plate spline that of the closest affine map, which is less.
+double largest_uncertainty(Model model, const std::vector<PointPair>& pairs, const Fit& fit,
+                           const std::vector<Point>& places, double sigma);
 
 }  // namespace fexel

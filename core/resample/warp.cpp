@@ -39,35 +39,35 @@ void fill_points(const Matrix3& m, int x, int y, int count, SourcePoints& run) {
 /// Where the pixels of a tile stand, row by row.
 class TileRows {
  public:
-  TileRows(const TilePlan& plan, TileMapGrids& courses) : plan_(plan) {
-    if (plan.curved) course_ = courses.of(*plan.curved, plan.scale);
+  TileRows(const TilePlan& plan, TileMapGrids& grids) : plan_(plan) {
+    if (plan.curved) grid_ = grids.of(*plan.curved, plan.scale);
   }
   void begin(int y) {
     y_ = y;
     drawn_ = false;
     nowhere.clear();
   }
-  /// The course of the row; nothing where a matrix tells all.
-  const MapGridRow* course() {
-    if (!course_) return nullptr;
-    if (!drawn_) course_->row(y_, row_);
+  /// The grid of the row; nothing where a matrix tells all.
+  const MapGridRow* grid() {
+    if (!grid_) return nullptr;
+    if (!drawn_) grid_->row(y_, row_);
     drawn_ = true;
     return &row_;
   }
 
   /// Coordinates of pixels [x, x + count). A pixel without a place is put at the origin and noted.
   void fill(int x, int count, SourcePoints& run) {
-    const MapGridRow* row = course();
+    const MapGridRow* row = grid();
     if (!row) return fill_points(plan_.inverse_map, x, y_, count, run);
     run.count = count;
-    course_->fill(*row, y_, x, count, run.x.data(), run.y.data(), nowhere);
+    grid_->fill(*row, y_, x, count, run.x.data(), run.y.data(), nowhere);
   }
 
   std::vector<int> nowhere;  ///< pixels of the row that were filled in and have no place
 
  private:
   const TilePlan& plan_;
-  std::shared_ptr<MapGrid> course_;
+  std::shared_ptr<MapGrid> grid_;
   MapGridRow row_;
   bool drawn_ = false;  // the row is that of y_
   int y_ = 0;
@@ -142,8 +142,8 @@ RowTarget target_in(Image& out, Region region, int x, int y) {
 /// Interpolates pixels [x, x + count) of row y with the kernel's own width, into a target that begins with pixel x.
 class PlainRows {
  public:
-  PlainRows(const TilePlan& plan, TileMapGrids& courses, BorderMode edge)
-      : places(plan, courses),
+  PlainRows(const TilePlan& plan, TileMapGrids& grids, BorderMode edge)
+      : places(plan, grids),
         plan_(plan),
         edge_(edge),
         samples_(samples_of(*plan.plain, plan.plain_kernel == Kernel::bspline3 ? prefilter_margin : 0,
@@ -182,14 +182,14 @@ class PlainRows {
       from_samples(stretch.x, y, stretch.count, {target.first + (stretch.x - x), target.plane, target.depth});
   }
   void from_samples(int x, int y, int count, const RowTarget& target) {
-    if (const MapGridRow* row = places.course())
+    if (const MapGridRow* row = places.grid())
       interpolate_along(samples_, plan_.plain_kernel, *row, x, count, target, rest_, clamped);
     else
       interpolate_row(samples_, plan_.plain_kernel, plan_.inverse_map, x, y, count, target, rest_, clamped);
   }
   void from_int16(int x, int y, int count, const RowTarget& target) {
     if (!laid_out_) laid_out_.emplace(*plan_.plain, plan_.plain_kernel, *plan_.box, edge_, plan_.whole_x);
-    if (const MapGridRow* row = places.course())
+    if (const MapGridRow* row = places.grid())
       interpolate_int16_along(*laid_out_, plan_.plain_kernel, *row, x, count, target, steep_, clamped);
     else
       interpolate_int16(*laid_out_, plan_.plain_kernel, plan_.inverse_map, x, y, count, target, steep_, clamped);
@@ -289,9 +289,9 @@ void fill_between(std::span<const Clip::Span> spans, Region tile, int y, Region 
 
 /// Returns how many samples were clamped.
 template <class T>
-std::int64_t warp_tile(const TilePlan& plan, TileMapGrids& courses, ClipSpans& painted, Region tile, Region region,
+std::int64_t warp_tile(const TilePlan& plan, TileMapGrids& grids, ClipSpans& painted, Region tile, Region region,
                        const Resampling& resampling, const std::stop_token& stop, Image& out) {
-  PlainRows rows(plan, courses, resampling.edge);
+  PlainRows rows(plan, grids, resampling.edge);
   std::optional<ShrinkingRows<T>> shrinking;
   if (plan.shrinking) shrinking.emplace(plan, resampling, out.bands());
   for (int y = tile.y; y < tile.y + tile.height && !stop.stop_requested(); ++y) {
@@ -366,8 +366,8 @@ std::int64_t copy_strip(const Image& base, const WarpPlan& plan, const PixelMove
   copy_moved(base, move, plan.clip, region, y0, y1, resampling, out);
   if (plan.clip.convex()) return masked ? write_mask(plan.clip, region, y0, y1, out) : 0;
   const Region strip{region.x, region.y + y0, region.width, y1 - y0};
-  TileMapGrids courses(strip);
-  ClipSpans inside(plan.clip, strip, courses);
+  TileMapGrids grids(strip);
+  ClipSpans inside(plan.clip, strip, grids);
   const std::int64_t empty = mark_tile(inside, strip, region, out);
   if (resampling.edge == BorderMode::fill)
     visit_depth(base.depth(), [&](auto sample) {
@@ -439,8 +439,8 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
   } else {
     parallel_for(across * down, job, [&](int index) {
       const Region tile = tiles[static_cast<std::size_t>(index)];
-      TileMapGrids courses(tile);
-      ClipSpans inside(plan.clip, tile, courses);
+      TileMapGrids grids(tile);
+      ClipSpans inside(plan.clip, tile, grids);
       if (masked && by_tile) empty += mark_tile(inside, tile, region, out);
       if (masked && !by_tile && tile.x == region.x)
         empty += write_mask(plan.clip, region, tile.y - region.y, tile.y - region.y + tile.height, out);
@@ -451,9 +451,9 @@ Image warp(const Pyramid& source, const WarpPlan& plan, Region region, const Res
       const TilePlan& how = choice.tiles[static_cast<std::size_t>(index)];
       visit_depth(base.depth(), [&](auto sample) {
         std::optional<ClipSpans> beyond;
-        if (resampling.edge != BorderMode::fill) beyond.emplace(painted, tile, courses);
-        clamped += warp_tile<decltype(sample)>(how, courses, beyond ? *beyond : inside, tile, region, resampling,
-                                               job.stop, out);
+        if (resampling.edge != BorderMode::fill) beyond.emplace(painted, tile, grids);
+        clamped +=
+            warp_tile<decltype(sample)>(how, grids, beyond ? *beyond : inside, tile, region, resampling, job.stop, out);
       });
     });
   }

@@ -79,12 +79,7 @@ double corner_uncertainty(const FitStep& step, const Fit& fit, Size size) {
   std::vector<PointPair> pairs = step.pairs;
   if (step.pixel_size)
     for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
-  const double sigma = picking_in_result(step, fit);
-  double largest = 0;
-  for (const Point corner : Clip().corners(size))
-    if (fit.map.forward(corner))  // beyond a horizon there is no place to be uncertain of
-      largest = std::max(largest, uncertainty_of_place(step.model, pairs, fit, corner, sigma));
-  return largest;
+  return largest_uncertainty(step.model, pairs, fit, Clip().corners(size), picking_in_result(step, fit));
 }
 
 StepGeometry geometry_of(const FitStep& step, const StepInput& input) {

@@ -6,7 +6,7 @@
 namespace fexel {
 namespace {
 
-constexpr double margin = 1.0 / 256;  // more than a sound course is off
+constexpr double margin = 1.0 / 256;  // more than a sound grid is off
 
 void add(std::vector<Clip::Span>& spans, int begin, int end) {
   if (begin >= end) return;
@@ -18,9 +18,9 @@ void add(std::vector<Clip::Span>& spans, int begin, int end) {
 
 }  // namespace
 
-ClipSpans::ClipSpans(const Clip& clip, Region tile, TileMapGrids& courses)
+ClipSpans::ClipSpans(const Clip& clip, Region tile, TileMapGrids& grids)
     : clip_(clip), tile_(tile), whole_(clip.holds(tile)) {
-  look_elsewhere(clip, courses);
+  look_elsewhere(clip, grids);
 }
 
 ClipSpans::ClipSpans(const Clip& clip, Region tile)
@@ -28,8 +28,8 @@ ClipSpans::ClipSpans(const Clip& clip, Region tile)
   look_elsewhere(clip, *own_);
 }
 
-void ClipSpans::look_elsewhere(const Clip& clip, TileMapGrids& courses) {
-  for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, courses.of(e.there, 1.0)});
+void ClipSpans::look_elsewhere(const Clip& clip, TileMapGrids& grids) {
+  for (const Clip::Elsewhere& e : clip.elsewhere()) parts_.push_back({&e.planes, grids.of(e.there, 1.0)});
   if (!parts_.empty()) known_.resize(static_cast<std::size_t>(tile_.height));
 }
 
@@ -50,11 +50,11 @@ ClipSpans::Side ClipSpans::side_of(const std::vector<HalfPlane>& planes, std::sp
 }
 
 void ClipSpans::turn_to(Part& part, int y) const {
-  if (part.cells == part.course->row_of(y)) return;
-  part.cells = part.course->row_of(y);
+  if (part.cells == part.grid->row_of(y)) return;
+  part.cells = part.grid->row_of(y);
   part.sides.clear();
   for (int column = 0; column * MapGrid::stretch < tile_.width; ++column) {
-    const auto hull = part.course->hull(column, y);
+    const auto hull = part.grid->hull(column, y);
     part.sides.push_back(hull ? side_of(*part.planes, hull->points, std::max(margin, hull->off)) : Side::across);
   }
 }
@@ -73,7 +73,7 @@ ClipSpans::Side ClipSpans::side(int stretch, int y) {
   const auto k = static_cast<std::size_t>(stretch);
   Side side = Side::inside;
   for (Part& part : parts_) {
-    if (part.y != y) part.course->row(y, part.row);
+    if (part.y != y) part.grid->row(y, part.row);
     part.y = y;
     Side here = Side::across;
     if (part.row.sound[k] != 0) {
@@ -94,7 +94,7 @@ void ClipSpans::look(int begin, int end, int y, std::vector<Clip::Span>& out) {
   std::array<double, MapGrid::stretch> xs, ys;
   for (Part& part : parts_) {
     nowhere_.clear();
-    part.course->fill(part.row, y, begin, end - begin, xs.data(), ys.data(), nowhere_);
+    part.grid->fill(part.row, y, begin, end - begin, xs.data(), ys.data(), nowhere_);
     const auto [left, right] = std::minmax_element(xs.begin(), xs.begin() + end - begin);
     const auto [top, bottom] = std::minmax_element(ys.begin(), ys.begin() + end - begin);
     const Point around[] = {{*left, *top}, {*right, *top}, {*right, *bottom}, {*left, *bottom}};

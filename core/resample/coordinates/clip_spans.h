@@ -10,11 +10,11 @@
 namespace fexel {
 
 /// For a convex clip each row is one span. Behind curves, stretches of rows that lie well inside or outside are told by
-/// their course, many rows at a time, and only the others pixel by pixel.
+/// their grid, many rows at a time, and only the others pixel by pixel.
 class ClipSpans {
  public:
-  ClipSpans(const Clip& clip, Region tile, TileMapGrids& courses);
-  /// With courses of its own.
+  ClipSpans(const Clip& clip, Region tile, TileMapGrids& grids);
+  /// With grids of its own.
   ClipSpans(const Clip& clip, Region tile);
   /// The columns of row y whose pixel centres are inside, in order; valid until the next row is asked for. Behind
   /// curves they are kept for whoever asks again.
@@ -25,13 +25,13 @@ class ClipSpans {
   /// What the clip asks of one place elsewhere.
   struct Part {
     const std::vector<HalfPlane>* planes;
-    std::shared_ptr<MapGrid> course;
+    std::shared_ptr<MapGrid> grid;
     int cells = -1;             // the row of cells whose sides these are
     std::vector<Side> sides{};  // of each stretch
     int y = -1;                 // the row that is followed
     MapGridRow row{};
   };
-  void look_elsewhere(const Clip& clip, TileMapGrids& courses);
+  void look_elsewhere(const Clip& clip, TileMapGrids& grids);
   static Side side_of(const std::vector<HalfPlane>& planes, std::span<const Point> hull, double off);
   void turn_to(Part& part, int y) const;
   Side side(int stretch) const;                                        // of all rows that share the cells
@@ -41,7 +41,7 @@ class ClipSpans {
 
   const Clip& clip_;
   Region tile_;
-  std::shared_ptr<TileMapGrids> own_;  // which the courses refer to
+  std::shared_ptr<TileMapGrids> own_;  // which the grids refer to
   std::vector<Part> parts_;
   std::vector<int> nowhere_;
   std::vector<std::optional<std::vector<Clip::Span>>> known_;  // of the tile's rows, behind curves

@@ -8,7 +8,7 @@ namespace {
 
 constexpr int closest = 8;                // rows from node to node
 constexpr int few = 6;                    // one in so many cells may be left to be looked at closer
-constexpr int closer_apart = 16;          // columns and rows of a closer course
+constexpr int closer_apart = 16;          // columns and rows of a closer grid
 constexpr int closest_apart = 4;          // and of one that is closer still
 constexpr double tolerance = 0.3 / 1024;  // for the error is not quite largest where it is checked
 constexpr double rough = 0.25, off_roughly = 2;
@@ -151,7 +151,7 @@ void MapGrid::fill(const MapGridRow& row, int y, int x, int count, double* xs, d
       }
     } else if (apart_ != closest_apart) {
       Closer& closer = closer_at(static_cast<int>(k), y);
-      closer.course->fill(closer.row, y, x, pixels, xs, ys, nowhere);
+      closer.grid->fill(closer.row, y, x, pixels, xs, ys, nowhere);
     } else {
       for (int i = 0; i < pixels; ++i) {
         const auto at = exact({x + i + 0.5, y + 0.5});
@@ -166,21 +166,21 @@ void MapGrid::fill(const MapGridRow& row, int y, int x, int count, double* xs, d
 MapGrid::Closer& MapGrid::closer_at(int column, int y) {
   const int line = (y - tile_.y) / apart_;
   Closer& closer = closer_[{line, column}];
-  if (!closer.course)
-    closer.course = std::make_unique<MapGrid>(
-        inverse_map_, scale_, Region{tile_.x + column * apart_, tile_.y + line * apart_, apart_, apart_},
-        apart_ == stretch ? closer_apart : closest_apart);
-  if (closer.y != y) closer.course->row(y, closer.row);
+  if (!closer.grid)
+    closer.grid = std::make_unique<MapGrid>(inverse_map_, scale_,
+                                            Region{tile_.x + column * apart_, tile_.y + line * apart_, apart_, apart_},
+                                            apart_ == stretch ? closer_apart : closest_apart);
+  if (closer.y != y) closer.grid->row(y, closer.row);
   closer.y = y;
   return closer;
 }
 
 std::shared_ptr<MapGrid> TileMapGrids::of(const Map& inverse_map, double scale) {
   for (const auto& known : known_)
-    if (known->scale == scale && known->inverse_map == inverse_map) return known->course;
+    if (known->scale == scale && known->inverse_map == inverse_map) return known->grid;
   known_.push_back(std::make_unique<Known>(Known{inverse_map, scale, nullptr}));
-  known_.back()->course = std::make_shared<MapGrid>(known_.back()->inverse_map, scale, tile_);
-  return known_.back()->course;
+  known_.back()->grid = std::make_shared<MapGrid>(known_.back()->inverse_map, scale, tile_);
+  return known_.back()->grid;
 }
 
 }  // namespace fexel

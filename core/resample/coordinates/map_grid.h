@@ -28,7 +28,7 @@ struct MapGridRow {
 
 /// The grid starts with 64 rows between its lines; they are put closer while the error between them, taken threefold,
 /// is not below 1/1024 px in more than a few cells. Cells where it is not, at five points of theirs, and cells where
-/// the map is not defined, are not sound: their pixels are asked for one by one, and told by closer courses as far as
+/// the map is not defined, are not sound: their pixels are asked for one by one, and told by closer grids as far as
 /// those are.
 class MapGrid {
  public:
@@ -47,7 +47,7 @@ class MapGrid {
   /// Points around the places of all pixels of the cell that stretch `column` of row y lies in; nothing where the map
   /// is not defined or not told by its cell at all.
   std::optional<Hull> hull(int column, int y) const;
-  /// The places of pixels [x, x + count) of row y, which `row` is; where that is not sound, what closer courses say, or
+  /// The places of pixels [x, x + count) of row y, which `row` is; where that is not sound, what closer grids say, or
   /// the exact places. Pixels without one are put at the origin and noted.
   void fill(const MapGridRow& row, int y, int x, int count, double* xs, double* ys, std::vector<int>& nowhere);
   /// The exact place of a point of the result.
@@ -75,7 +75,7 @@ class MapGrid {
   enum class CellAccuracy : char { not_at_all, roughly, well };
   std::vector<CellAccuracy> accuracy_;  // how well the map is told in each cell, row by row
   struct Closer {
-    std::unique_ptr<MapGrid> course;
+    std::unique_ptr<MapGrid> grid;
     MapGridRow row;
     int y = -1;
   };
@@ -83,7 +83,7 @@ class MapGrid {
   std::map<std::pair<int, int>, Closer> closer_;  // by row and column of squares as wide as columns stand apart
 };
 
-/// The courses of one tile, so that each map is followed once whoever asks. For one thread.
+/// The grids of one tile, so that each map is followed once whoever asks. For one thread.
 class TileMapGrids {
  public:
   explicit TileMapGrids(Region tile) : tile_(tile) {}
@@ -93,7 +93,7 @@ class TileMapGrids {
   struct Known {
     Map inverse_map;
     double scale;
-    std::shared_ptr<MapGrid> course;
+    std::shared_ptr<MapGrid> grid;
   };
   Region tile_;
   std::vector<std::unique_ptr<Known>> known_;

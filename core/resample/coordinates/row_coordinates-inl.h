@@ -44,10 +44,10 @@ class RowCoordinates {
     }
   }
 
-  /// A row that bends as a course says: only along() is asked then.
+  /// A row that bends as a grid says: only along() is asked then.
   RowCoordinates() : u_(0), v_(0), w_(1), x_(0), start_u_(0), start_v_(0), start_w_(0) {}
 
-  /// Works out the stretch between two places of a course; false where it is too steep.
+  /// Works out the stretch between two places of a grid; false where it is too steep.
   HWY_INLINE bool along(const GridPlace& from, const GridPlace& to) {
     constexpr double max_bent = 30;
     const double most = std::max({std::abs(from.dx), std::abs(from.dy), std::abs(to.dx), std::abs(to.dy),

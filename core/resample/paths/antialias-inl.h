@@ -1,4 +1,4 @@
-// The vector code of widened.cpp, compiled once for each instruction set.
+// The vector code of antialias.cpp, compiled once for each instruction set.
 #if defined(FEXEL_RESAMPLE_WIDENED_INL_H) == defined(HWY_TARGET_TOGGLE)
 #ifdef FEXEL_RESAMPLE_WIDENED_INL_H
 #undef FEXEL_RESAMPLE_WIDENED_INL_H

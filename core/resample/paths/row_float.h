@@ -43,7 +43,7 @@ struct PixelSpan {
 void interpolate_row(const Samples& samples, Kernel kernel, const Matrix3& inverse_map, int x, int y, int count,
                      const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);
 
-/// The same for a row of a curved map, in stretches between the places of its course; pixels of stretches that are not
+/// The same for a row of a curved map, in stretches between the places of its grid; pixels of stretches that are not
 /// sound are left to slower code, too.
 void interpolate_along(const Samples& samples, Kernel kernel, const MapGridRow& row, int x, int count,
                        const RowTarget& target, std::vector<PixelSpan>& rest, std::int64_t& clamped);

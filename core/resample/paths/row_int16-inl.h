@@ -1,4 +1,4 @@
-// The vector code of words.cpp, compiled once for each instruction set.
+// The vector code of row_int16.cpp, compiled once for each instruction set.
 #if defined(FEXEL_RESAMPLE_WORDS_INL_H) == defined(HWY_TARGET_TOGGLE)
 #ifdef FEXEL_RESAMPLE_WORDS_INL_H
 #undef FEXEL_RESAMPLE_WORDS_INL_H

@@ -1,4 +1,4 @@
-// The vector code of scale.cpp, compiled once for each instruction set.
+// The vector code of separable.cpp, compiled once for each instruction set.
 #if defined(FEXEL_RESAMPLE_SCALE_INL_H) == defined(HWY_TARGET_TOGGLE)
 #ifdef FEXEL_RESAMPLE_SCALE_INL_H
 #undef FEXEL_RESAMPLE_SCALE_INL_H

@@ -104,7 +104,7 @@ TEST_CASE("the uncertainty of a place is how far it moves when pairs are placed 
     auto pairs = random_pairs(model, count, 0, random);
     const Point corner{1600, 1200};
     const double sigma = 0.05,
-                 stated = uncertainty_of_place(model, pairs, fit_pairs(model, pairs, false), corner, sigma);
+                 stated = largest_uncertainty(model, pairs, fit_pairs(model, pairs, false), {corner}, sigma);
     std::normal_distribution<double> off(0, sigma);
     double square = 0;
     constexpr int rounds = 800;

@@ -384,7 +384,7 @@ TEST_CASE("through curved maps every kernel, depth and edge rule agrees with a p
   WarpReport report;
   const Image out =
       warp(pyramid_of(samples.clone()), plan, {0, 0, result.width, result.height}, how, Quality::final, {}, &report);
-  // A course is off by less than 1/1024 px, and noise changes by up to its whole range within a pixel and a half.
+  // A grid is off by less than 1/1024 px, and noise changes by up to its whole range within a pixel and a half.
   const double range = depth == Depth::u8 ? 255 : depth == Depth::u16 ? 65535 : 1;
   const double allowed = (depth == Depth::u8 ? 0.56 : depth == Depth::u16 ? 0.53 : 2e-6) + range / 1024;
   double worst = 0, square = 0;

@@ -1,0 +1,119 @@
+#include <catch2/catch.hpp>
+
+#include "tests/cli/bench.h"
+
+// What lies beside a result and in it: its record, what verify says of it, and how empty pixels are told.
+
+using namespace fexel;
+using namespace fexel::test;
+
+TEST_CASE("a record lies beside the result, and verify makes it again", "[cli]") {
+  Bench b;
+  const std::string turn =
+      b.put("turn.fexel.json", R"({"fexel":1,"steps":[{"step":"rotate","degrees":7,"extent":"grow"}]})");
+  REQUIRE(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha"}).code == 0);
+  const std::string record = b.out + "/photo-turn.png.record.json", result = b.out + "/photo-turn.png";
+  const Json told = parse_json(read_text(record));
+  CHECK(told.at("sources")[0].at("sha256") == checksum(b.picture));
+  CHECK(std::filesystem::weakly_canonical(std::filesystem::path(b.out) /
+                                          told.at("sources")[0].at("path").get<std::string>()) ==
+        std::filesystem::weakly_canonical(b.picture));
+  CHECK(told.at("results")[0].at("sha256") == checksum(result));
+  CHECK(told.at("outcome").at("exact") == false);
+  CHECK(told.at("outcome").at("empty_share").get<double>() > 0.1);
+  CHECK(told.at("chain").at("steps")[0].at("degrees") == 7);
+  const Run same = run({"verify", record, "--json"});
+  CHECK(same.code == 0);
+  CHECK(same.json().at("same") == true);
+
+  // Another chain in the record makes another picture; verify says by how much.
+  Json other = told;
+  other["chain"]["resample"]["kernel"] = "linear";
+  std::filesystem::remove(record);
+  write_text(record, other.dump(), false);
+  const Run differs = run({"verify", record, "--json"});
+  CHECK(differs.code == 1);
+  CHECK(differs.json().at("same") == false);
+  CHECK(differs.json().at("largest_difference").get<double>() > 1);
+  CHECK(differs.json().at("differing_share").get<double>() > 0.01);
+
+  other["chain"]["steps"][0]["degrees"] = "seven";
+  std::filesystem::remove(record);
+  write_text(record, other.dump(), false);
+  const Run wrong = run({"verify", record});
+  CHECK(wrong.code == 2);
+  CHECK(wrong.err.find("/chain/steps/0/degrees") != std::string::npos);
+  CHECK(run({"verify", b.out + "/absent.record.json"}).code == 1);
+  std::filesystem::remove(result);
+  std::filesystem::remove(record);
+  write_text(record, told.dump(), false);
+  CHECK(run({"verify", record}).code == 1);
+}
+
+TEST_CASE("a source that changed since is said", "[cli]") {
+  Bench b;
+  REQUIRE(run({"apply", b.chain, b.picture, "--out", b.out, "--name", "r"}).code == 0);
+  std::vector<Image> pages;
+  pages.push_back(test::noise(300, 200, 3, Depth::u8, 99));
+  WriteOptions how;
+  how.format = Format::png;
+  how.replace = true;
+  write_pictures(b.picture, pages, how);
+  const Run changed = run({"verify", b.out + "/r.png.record.json", "--json"});
+  CHECK(changed.code == 1);
+  CHECK(changed.json().at("source_changed") == true);
+  CHECK(changed.json().at("same") == false);
+}
+
+TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]") {
+  Bench b;
+  const std::string turn =
+      b.put("turn.fexel.json",
+            R"({"fexel":1,"resample":{"fill":9},"steps":[{"step":"rotate","degrees":45,"extent":"grow"}]})");
+  const auto apply = [&](const std::string& empty, std::vector<std::string> more) {
+    std::vector<std::string> words = {"apply", turn, b.picture, "--out", b.out, "--empty", empty, "--name", empty};
+    words.insert(words.end(), more.begin(), more.end());
+    return run(words);
+  };
+  // A turn by 45 degrees leaves the corners empty, and the middle not.
+  REQUIRE(apply("fill", {}).code == 0);
+  const Image fill = read_picture(b.out + "/fill.png");
+  const int w = fill.width(), h = fill.height();
+  CHECK(test::value(fill, 0, 0, 0) == 9);
+  REQUIRE(apply("alpha", {}).code == 0);
+  const Image alpha = read_picture(b.out + "/alpha.png");
+  CHECK(run({"info", b.out + "/alpha.png", "--json"}).json().at("files").at(0).at("alpha") == true);
+  REQUIRE(alpha.bands() == 3);
+  CHECK_FALSE(alpha.valid(0, 0));
+  CHECK_FALSE(alpha.valid(w - 1, h - 1));
+  CHECK(alpha.valid(w / 2, h / 2));
+  CHECK(test::value(alpha, 0, w / 2, h / 2) == test::value(fill, 0, w / 2, h / 2));
+  REQUIRE(apply("mask", {}).code == 0);
+  const Image mask = read_picture(b.out + "/mask.png.mask.png");
+  int differing = 0;
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x) differing += test::value(mask, 0, x, y) != (alpha.valid(x, y) ? 255 : 0);
+  CHECK(differing == 0);
+  REQUIRE(apply("nan", {"--depth", "f32", "--format", "tiff"}).code == 0);
+  const Image nan = read_picture(b.out + "/nan.tif");
+  differing = 0;
+  for (int y = 0; y < h; ++y)
+    for (int x = 0; x < w; ++x) differing += nan.valid(x, y) != alpha.valid(x, y);  // NaN is read as empty
+  CHECK(differing == 0);
+  CHECK(run({"verify", b.out + "/nan.tif.record.json"}).code == 0);
+  CHECK(run({"verify", b.out + "/mask.png.record.json"}).code == 0);
+
+  // A source with an alpha band gives a result with one, unless something else is asked for.
+  REQUIRE(run({"apply", turn, b.out + "/alpha.png", "--out", b.out, "--name", "again"}).code == 0);
+  CHECK(read_info(b.out + "/again.png").alpha);
+  CHECK(run({"verify", b.out + "/again.png.record.json"}).code == 0);
+  REQUIRE(run({"apply", turn, b.out + "/alpha.png", "--out", b.out, "--name", "filled", "--empty", "fill"}).code == 0);
+  CHECK_FALSE(read_info(b.out + "/filled.png").alpha);
+
+  const Run no_nan = run({"apply", turn, b.picture, "--out", b.out, "--empty", "nan", "--name", "x"});
+  CHECK(no_nan.code == 2);
+  CHECK(no_nan.err.find("--depth f32") != std::string::npos);
+  CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "alpha", "--format", "jpeg", "--name", "x"}).code ==
+        2);
+  CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "half", "--name", "x"}).code == 2);
+}

@@ -1,220 +1,26 @@
 #include "align/match.h"
-#include "base/statistics.h"
 
 #include <fmt/format.h>
 
 #include <Eigen/LU>
 
 #include "align/coarse.h"
-#include "align/sums.h"
-#include "base/error.h"
-#include "geometry/linear.h"
+#include "align/doubts.h"
+#include "align/search.h"
 
 namespace fexel {
 namespace {
 
-using S = BlockSums;
-
-/// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
-/// what it is.
-constexpr double cut_spreads = 4.685, kept = 0.828;
-/// Variance of residuals, where samples have 1, that rounding in the sums alone comes to.
-constexpr double least_residual = 1e-6;
 constexpr double least_detail = 0.2, good_detail = 0.4;
 constexpr double least_shown = 0.08, good_shown = 0.25;
 constexpr double max_uncertain = 0.25;
-
-struct Totals {
-  double w = 0, i = 0, t = 0, ii = 0, tt = 0, it = 0, count = 0;
-  void add(const BlockSums& b) {
-    w += b[S::w];
-    i += b[S::i];
-    t += b[S::t];
-    ii += b[S::ii];
-    tt += b[S::tt];
-    it += b[S::it];
-    count += b[S::count];
-  }
-  double mean_i() const { return i / w; }
-  double mean_t() const { return t / w; }
-  double var_i() const { return ii / w - mean_i() * mean_i(); }
-  double var_t() const { return tt / w - mean_t() * mean_t(); }
-  double cov() const { return it / w - mean_i() * mean_t(); }
-};
-
-/// What one pass says.
-struct Pass {
-  std::vector<BlockSums> blocks, plain;
-  Totals totals;
-  SmallStep step;
-  StepMatrix normal;
-  double moved = 0;  // RMS over the blocks of what the step moves them by, in the level's pixels
-  bool solved = false;
-};
-
-class Search {
- public:
-  Search(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options, const Job& job)
-      : reference_(reference), frame_(frame), basis_(options.model, reference.size()), job_(job) {}
-
-  /// Steps at one level from `inverse_map` (the reference's places to the frame's, full size) until they are shorter
-  /// than `enough` pixels of the level; false where nothing can be solved.
-  bool refine(int level, int max_steps, double enough) {
-    for (int k = 0; k < max_steps; ++k) {
-      if (!pass(level, false)) return false;
-      take(last_.step);
-      if (last_.moved < enough) break;
-    }
-    return true;
-  }
-
-  /// One pass, and the step that it asks for; with `judged`, also the sums without weights.
-  bool pass(int level, bool judged) {
-    const int block = level == 0 ? 32 : 16;
-    const double scale = std::ldexp(1.0, -level);
-    // A frame that shows more detail than the reference is read from its halves.
-    int own = level;
-    const double grown = std::sqrt(std::abs(inverse_map_.topLeftCorner<2, 2>().determinant()));
-    if (grown > 1.4) own += static_cast<int>(std::lround(std::log2(grown)));
-    if (grown < 0.7) own -= static_cast<int>(std::lround(-std::log2(grown)));
-    own = std::clamp(own, 0, frame_.levels() - 1);
-    MovedSamples moved;
-    if (own == 0 && level == 0)
-      moved.coefficients = &frame_.coefficients();
-    else
-      moved.plane = &frame_.plane(own);
-    moved.there = frame_.there(own);
-    const double own_scale = std::ldexp(1.0, -own);
-    const Matrix3 here = scaling(own_scale, own_scale) * inverse_map_ * scaling(1 / scale, 1 / scale);
-    last_.solved = false;
-    last_.blocks = sum_blocks(reference_, level, moved, here, block, light_, job_, judged ? &last_.plain : nullptr);
-    return solve(scale);
-  }
-
-  /// Goes on at the next finer level, where noise is not averaged over four pixels any more.
-  void descend() { light_.cut *= 2; }
-
-  void take(const SmallStep& step) { inverse_map_ = inverse_map_ * basis_.transform(step).inverse(); }
-
-  Matrix3 inverse_map_ = Matrix3::Identity();
-  Expectation light_;
-  Pass last_;
-
-  /// Normalised correlation within blocks, all blocks together.
-  static double detail(const std::vector<BlockSums>& blocks) {
-    double vi = 0, vt = 0, c = 0;
-    for (const BlockSums& b : blocks) {
-      const double n = b[S::w];
-      if (n < 1) continue;
-      vi += b[S::ii] - b[S::i] * b[S::i] / n;
-      vt += b[S::tt] - b[S::t] * b[S::t] / n;
-      c += b[S::it] - b[S::i] * b[S::t] / n;
-    }
-    return vi > 0 && vt > 0 ? c / std::sqrt(vi * vt) : 0;
-  }
-
-  /// Of a step, from how the blocks' contributions scatter.
-  StepMatrix covariance(int level) const {
-    const double scale = std::ldexp(1.0, -level);
-    StepMatrix meat = StepMatrix::Zero(basis_.count(), basis_.count());
-    int used = 0;
-    for (const BlockSums& b : last_.blocks) {
-      const auto g = jacobian(b, scale);
-      const Eigen::Matrix2d n = gradients(b);
-      const SmallStep own = g.transpose() * (inverse_maps(b) - n * (g * last_.step));
-      meat += own * own.transpose();
-      used += b[S::w] > 0 ? 1 : 0;
-    }
-    const StepMatrix inverse = symmetric_inverse(last_.normal);
-    const double more = used > basis_.count() ? static_cast<double>(used) / (used - basis_.count()) : 1e6;
-    return more * inverse * meat * inverse;
-  }
-
- private:
-  Eigen::Matrix<double, 2, Eigen::Dynamic, 0, 2, 8> jacobian(const BlockSums& b, double scale) const {
-    return basis_.at((1 / scale) * b.middle) * scale;
-  }
-  /// What a block's gradients are worth without the noise in them, as far as the residuals can be taken for noise.
-  Eigen::Matrix2d gradients(const BlockSums& b) const {
-    Eigen::Matrix2d n;
-    n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
-    if (b[S::w] > 0) {
-      const Eigen::Vector2d g(b[S::gx], b[S::gy]);
-      n -= g * g.transpose() / b[S::w];
-    }
-    const double both = n.trace();
-    const double noise = b[S::w] * PreparedFrame::gradient_noise * noise_;
-    if (both > 0) n *= std::max(0.6, 1 - 2 * noise / both);
-    return n;
-  }
-  /// Gradient times residual, with the light that this pass found; what all of a block's pixels differ by is taken for
-  /// light, too, such as a shadow or a damp patch that came and went.
-  Eigen::Vector2d inverse_maps(const BlockSums& b) const {
-    const Eigen::Vector2d inverse_map(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
-                                      b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
-    if (!(b[S::w] > 0)) return inverse_map;
-    const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
-    return inverse_map - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
-  }
-
-  bool solve(double scale) {
-    Totals totals;
-    for (const BlockSums& b : last_.blocks) totals.add(b);
-    last_.totals = totals;
-    if (!(totals.count >= 64 && totals.w > 0.02 * totals.count)) return false;
-    const double vi = totals.var_i(), vt = totals.var_t();
-    if (!(vi > 1e-12 && vt > 1e-12)) return false;
-    Expectation found;
-    // Noise is in both frames: the ratio of their spreads is not drawn toward zero by it, as a regression is.
-    found.gain = std::sqrt(vt / vi);
-    found.offset = totals.mean_t() - found.gain * totals.mean_i();
-    // The usual block's, so that what covers less than half of the frame does not count as noise.
-    std::vector<double> variances;
-    for (const BlockSums& b : last_.blocks) {
-      const double n = b[S::w];
-      if (n < 0.25 * b[S::count] || n < 16) continue;
-      const double mean = (found.gain * b[S::i] - b[S::t]) / n;
-      variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n -
-                          mean * mean);
-    }
-    if (variances.empty()) return false;
-    const double residual = median(std::move(variances));
-    noise_ = 0.5 * std::max(residual, 0.0);
-    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
-    change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
-    light_ = found;
-    const int count = basis_.count();
-    StepMatrix normal = StepMatrix::Zero(count, count);
-    SmallStep inverse_map = SmallStep::Zero(count);
-    for (const BlockSums& b : last_.blocks) {
-      const auto g = jacobian(b, scale);
-      normal += g.transpose() * gradients(b) * g;
-      inverse_map += g.transpose() * inverse_maps(b);
-    }
-    const auto step = solve_symmetric(normal, inverse_map, 1e-9);
-    if (!step) return false;
-    last_.normal = normal;
-    last_.step = *step;
-    if (!last_.step.allFinite()) return false;
-    double squares = 0;
-    for (const BlockSums& b : last_.blocks) squares += (jacobian(b, scale) * last_.step).squaredNorm();
-    last_.moved = std::sqrt(squares / static_cast<double>(last_.blocks.size()));
-    constexpr double longest = 4;
-    if (last_.moved > longest) {
-      last_.step *= longest / last_.moved;
-      last_.moved = longest;
-    }
-    last_.solved = true;
-    return true;
-  }
-
-  const PreparedFrame& reference_;
-  const PreparedFrame& frame_;
-  StepBasis basis_;
-  const Job& job_;
-  Expectation change_{0, 0, 0};
-  double noise_ = 0;  // variance of one frame's
-};
+/// See sureness().
+constexpr double least_sure = 3, good_sure = 10;
+/// See evidence(): where a shift by a period is so much worse the texture does not repeat; from where on the best of
+/// several is told from the next.
+constexpr double never_repeats = 40, decides = 6;
+/// A misfit up to this, in px, is in the uncertainty and not in the status.
+constexpr double slight = 0.08;
 
 Match failure(std::string reason) {
   Match out;
@@ -222,26 +28,32 @@ Match failure(std::string reason) {
   return out;
 }
 
-constexpr double agrees = 0.55;
+/// From this agreement on nothing else need be tried; below the other, other scales and turns are.
+constexpr double certain = 0.8, agrees = 0.55;
 
 struct Found {
   Matrix3 inverse_map;
   Expectation light;
-  double detail = -1;
+  double agreement = -1, sureness = 0;
 };
+
+/// Half of what the blocks together say, half of what the usual one says.
+double agreement_of(const std::vector<BlockSums>& blocks) {
+  return 0.5 * (detail_of(blocks) + typical_of(blocks));
+}
 
 /// Follows a start at the coarsest level, and says how well it agrees then.
 Found follow(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options, int level,
              const Matrix3& inverse_map, const Job& job) {
   // A shift, and what turns with it, is found before what bends.
-  MatchOptions simple = options;
-  if (options.model == Model::affine || options.model == Model::projective) simple.model = Model::similarity;
-  Search search(reference, frame, simple, job);
+  const bool bends = options.model == Model::affine || options.model == Model::projective;
+  Search search(reference, frame, bends ? Model::similarity : options.model, options.left_out, job);
   search.inverse_map_ = inverse_map;
   if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {inverse_map, {}, -1};
   const double shown = search.last_.totals.count / (reference.size(level).width * reference.size(level).height);
-  const double detail = shown < least_shown ? -1 : Search::detail(search.last_.plain);
-  return {search.inverse_map_, search.light_, detail};
+  if (shown < least_shown) return {inverse_map, {}, -1};
+  return {search.inverse_map_, search.light_, agreement_of(search.last_.plain),
+          sureness(search.last_, detail_of(search.last_.plain), shown, options)};
 }
 
 /// What starts led to.
@@ -250,18 +62,18 @@ class Candidates {
   explicit Candidates(Size size) : middle_(size.middle()), near_(0.02 * std::max(size.width, size.height)) {}
 
   void add(const Found& found) {
-    if (found.detail > best_.detail) {
-      if (apart(found, best_)) second_ = std::max(second_, best_.detail);
+    if (found.agreement > best_.agreement) {
+      if (apart(found, best_)) second_ = std::max(second_, best_.agreement);
       best_ = found;
     } else if (apart(found, best_)) {
-      second_ = std::max(second_, found.detail);
+      second_ = std::max(second_, found.agreement);
     }
   }
   const Found& best() const { return best_; }
-  /// Nothing else need be tried.
-  bool agree() const { return best_.detail >= agrees; }
+  bool certain() const { return best_.agreement >= fexel::certain && best_.sureness >= good_sure; }
+  bool agree() const { return best_.agreement >= agrees && best_.sureness >= good_sure; }
   /// The best is more than what chance gives elsewhere.
-  bool stands_out() const { return agree() || best_.detail > 2 * second_; }
+  bool stands_out() const { return agree() || best_.agreement > 2 * second_; }
 
  private:
   bool apart(const Found& a, const Found& b) const {
@@ -275,80 +87,224 @@ class Candidates {
   double second_ = 0;
 };
 
-}  // namespace
-
-const char* name_of(MatchStatus status) {
-  return status == MatchStatus::ok ? "ok" : status == MatchStatus::weak ? "weak" : "failed";
-}
-
-Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
-                   const FftPlans& transforms, const std::optional<Matrix3>& start, const Job& job) {
+Candidates candidates(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
+                      const FftPlans& transforms, const std::optional<Matrix3>& start, int first, const Job& job) {
   const int top = reference.levels() - 1;
-  const int first = std::max(0, std::min(top, top > 2 ? top - 1 : top));
   Candidates tried(reference.size());
   const auto try_from = [&](const Matrix3& inverse_map) {
     job.check();
-    if (!tried.agree()) tried.add(follow(reference, frame, options, first, inverse_map, job));
+    if (!tried.certain()) tried.add(follow(reference, frame, options, first, inverse_map, job));
   };
   if (start) try_from(start->inverse());
   const bool turns = options.any_turn && options.model != Model::translation;
   for (int level = top; level >= std::max(0, top - 2) && !tried.agree(); --level) {
     for (const Start& s : shift_starts(reference, frame, level, transforms)) try_from(s.inverse_map);
-    if (level == top)
+    if (level == top && !tried.certain())
       for (const Start& s : overlap_starts(reference, frame, level, transforms)) try_from(s.inverse_map);
-    if (!turns || tried.agree()) continue;
+    if (!turns || tried.agree() || level < top - 1) continue;
     const bool scales = options.model != Model::rigid;
     for (const Start& s : turned_starts(reference, frame, level, scales, transforms)) try_from(s.inverse_map);
   }
-  const Found& best = tried.best();
-  if (best.detail < 0.5 * least_detail || !tried.stands_out())
-    return failure("The frame and the reference have nothing in common that could be found.");
-  Search search(reference, frame, options, job);
-  search.inverse_map_ = best.inverse_map;
-  search.light_ = best.light;
-  const auto lost = [] {
-    return failure("The search lost its way: too little of the frame agrees with the reference.");
-  };
-  for (int level = first; level > 0; --level) {
-    if (!search.refine(level, level == first ? 12 : level > 1 ? 6 : 4, 0.015)) return lost();
+  return tried;
+}
+
+/// From where the coarsest level led down to full size.
+bool down_to(Search& search, int first, int last) {
+  for (int level = first; level >= last; --level) {
+    if (!search.refine(level, level == first ? 12 : level > 1 ? 6 : 4, 0.015)) return false;
     search.descend();
   }
+  return true;
+}
+
+/// At full size.
+bool finish(Search& search) {
   // The sums of the last pass also say what its step leaves.
   for (int k = 0; k < 8; ++k) {
-    if (!search.pass(0, true)) return lost();
+    if (!search.pass(0, true)) return false;
     search.take(search.last_.step);
     if (search.last_.moved < 0.004) break;
   }
-  const std::vector<BlockSums>& plain = search.last_.plain;
+  return true;
+}
+
+/// Whether a texture that repeats fits about as well when it is shifted by a period; the search goes to where it fits
+/// best.
+struct Repeats {
+  double period = 0;        ///< px; 0 where it does not repeat
+  double evidence = 1e9;    ///< for the best against the next
+};
+
+Repeats among_periods(Search& search, const PreparedFrame& reference, const FftPlans& transforms, const Job& job) {
+  const std::vector<Point>& periods = reference.periods(transforms);
+  if (periods.empty()) return {};
+  const double shortest = distance(periods[0], {});
+  const int level = std::clamp(static_cast<int>(std::log2(std::max(1.0, shortest / 6))), 0,
+                               reference.size().width * reference.size().height > 600000 ? std::min(1, reference.levels() - 1) : 0);
+  const auto judged_at = [&](const Matrix3& inverse_map) {
+    Search other = search;
+    other.inverse_map_ = inverse_map;
+    if (!other.refine(level, 2, 0.01) || !other.pass(level, true)) other.last_.plain.clear();
+    return other;
+  };
+  Search best = judged_at(search.inverse_map_);
+  Repeats out;
+  const auto compare = [&](int a, int b) {
+    const Point shift = static_cast<double>(a) * periods[0] + (periods.size() > 1 ? static_cast<double>(b) * periods[1] : Point{});
+    const Search other = judged_at(search.inverse_map_ * translation(shift.x, shift.y));
+    job.check();
+    // What went back to where it came from is no other place.
+    if (other.last_.plain.empty() || rms_distance(other.inverse_map_, best.inverse_map_, reference.size()) < 0.4 * shortest)
+      return 1e9;
+    const auto speaks = evidence(best.last_.plain, other.last_.plain, best.light_);
+    if (!speaks) return 1e9;
+    out.evidence = std::min(out.evidence, std::abs(*speaks));
+    if (*speaks < 0) best = other;
+    return *speaks;
+  };
+  double nearest = 1e9;
+  for (const int a : {-1, 1}) nearest = std::min(nearest, compare(a, 0));
+  if (periods.size() > 1)
+    for (const int b : {-1, 1}) nearest = std::min(nearest, compare(0, b));
+  // Where the next period is far worse the texture does not repeat.
+  if (nearest > never_repeats) return {};
+  out.period = shortest;
+  const int reach = 3, other = periods.size() > 1 ? reach : 0;
+  for (int b = -other; b <= other; ++b)
+    for (int a = -reach; a <= reach; ++a)
+      if (std::abs(a) + std::abs(b) > 1) compare(a, b);
+  if (distance(*Map::apply(best.inverse_map_, {0, 0}), *Map::apply(search.inverse_map_, {0, 0})) > 1) {
+    search.inverse_map_ = best.inverse_map_;
+    for (int k = 0; k < 4; ++k) {
+      if (!search.pass(0, true)) break;
+      search.take(search.last_.step);
+      if (search.last_.moved < 0.004) break;
+    }
+  }
+  return out;
+}
+
+/// What stays where it is when the scene moves is left out, and the search goes on without.
+LeftOut leave_out_still(Search& search, const PreparedFrame& reference, const MatchOptions& options, int level) {
+  const Size size = reference.size();
+  Search moved = search, standing = search;
+  if (!moved.pass(level, true) || share_apart(moved.last_.plain) < 0.02) return {};
+  if (rms_distance(search.inverse_map_, Matrix3::Identity(), size) < 1) return {};
+  standing.inverse_map_ = Matrix3::Identity();
+  if (!standing.pass(level, true)) return {};
+  LeftOut still = still_blocks(moved.last_.plain, standing.last_.plain, size, level);
+  if (still.none()) return {};
+  LeftOut all = still;
+  if (options.left_out) all.add(*options.left_out);
+  search.keep(all);
+  if (!search.refine(level, 6, 0.015)) return {};
+  return still;
+}
+
+}  // namespace
+
+const char* name_of(MatchStatus status) {
+  constexpr const char* names[] = {"ok", "weak", "ambiguous", "failed"};
+  return names[static_cast<int>(status)];
+}
+
+Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
+                   const FftPlans& transforms, const std::optional<Matrix3>& start, const Job& job) {
+  const Size size = reference.size();
+  const int top = reference.levels() - 1;
+  const int first = std::max(0, std::min(top, top > 2 ? top - 1 : top));
+  const Candidates tried = candidates(reference, frame, options, transforms, start, first, job);
+  const Found& best = tried.best();
+  if (best.agreement < 0.5 * least_detail || !tried.stands_out())
+    return failure("The frame and the reference have nothing in common that could be found.");
+  Search search(reference, frame, options.model, options.left_out, job);
+  search.inverse_map_ = best.inverse_map;
+  search.light_ = best.light;
+  // Where the model is too small, a larger one shows it at the coarsest level, where it is not far off.
+  std::optional<Search> larger;
+  if (options.model != Model::projective) {
+    larger.emplace(reference, frame, Model::projective, options.left_out, job);
+    larger->inverse_map_ = best.inverse_map;
+    larger->light_ = best.light;
+    Misfit coarse;
+    if (larger->refine(first, 10, 0.02) && larger->pass(first, false))
+      coarse = misfit_between(best.inverse_map, *larger, size, first);
+    if (!significant(coarse, options.model) || coarse.px < 0.3 || coarse.px > 0.2 * size.width) larger.reset();
+  }
+  const auto lost = [] {
+    return failure("The search lost its way: too little of the frame agrees with the reference.");
+  };
   Match out;
+  if (!down_to(search, first, 1)) return lost();
+  out.still = leave_out_still(search, reference, options, std::min(1, top));
+  if (!finish(search)) return lost();
+  const Repeats repeats = among_periods(search, reference, transforms, job);
+  const std::vector<BlockSums>& plain = search.last_.plain;
   out.covariance = search.covariance(0);
   Totals all;
   for (const BlockSums& b : plain) all.add(b);
   out.score = all.cov() / std::sqrt(std::max(1e-30, all.var_i() * all.var_t()));
-  out.detail = Search::detail(plain);
-  out.overlap = all.count / (static_cast<double>(reference.size().width) * reference.size().height);
-  out.uncertainty_px = StepBasis(options.model, reference.size()).uncertainty(out.covariance);
+  out.detail = detail_of(plain);
+  out.overlap = all.count / (static_cast<double>(size.width) * size.height);
+  const StepBasis basis(options.model, size);
+  out.uncertainty_px = basis.uncertainty(out.covariance);
   Matrix3 matrix = search.inverse_map_.inverse();
   matrix /= matrix(2, 2);
   const double light = search.light_.gain * reference.spread() / frame.spread();
   out.gain = light;
   out.offset = reference.mean() + reference.spread() * search.light_.offset - light * frame.mean();
-  if (out.detail < least_detail)
+  const double agreement = agreement_of(plain);
+  if (agreement < least_detail)
     return failure(fmt::format("What varies from place to place agrees by no more than {:.2f}; it is another view.",
-                               std::max(0.0, out.detail)));
+                               std::max(0.0, agreement)));
   if (out.overlap < least_shown) return failure("The frame shows too little of the reference.");
   if (!matrix.allFinite() || !(out.uncertainty_px < 5)) return failure("The frame does not determine the transform.");
+  const double sure = sureness(search.last_, out.detail, out.overlap, options);
+  out.sureness = sure;
+  if (sure < least_sure)
+    return failure("What agrees could agree by chance: the frames have too little in common to be sure.");
   out.matrix = matrix;
-  out.status = MatchStatus::ok;
-  if (out.uncertainty_px > max_uncertain) {
-    out.status = MatchStatus::weak;
+  // What a larger model would change, and parts that move on their own.
+  Misfit misfit = misfit_of(search, options.model, size, 0);
+  if (larger && down_to(*larger, first, 1) && finish(*larger) &&
+      detail_of(larger->last_.plain) > out.detail) {
+    const Misfit far = misfit_between(search.inverse_map_, *larger, size, 0);
+    if (far.px > misfit.px) misfit = far;
+  }
+  const bool fits = !significant(misfit, options.model);
+  if (fits) misfit.step.setZero(), misfit.px = 0;
+  const Parts parts = parts_of(search, misfit, size, 0);
+  out.misfit_px = misfit.px;
+  out.parts_px = parts.rms;
+  const double statistical = out.uncertainty_px;
+  const double floor = misfit.px * misfit.px / 2 + (parts.share > 0 ? parts.rms * parts.rms / 2 : 0);
+  out.covariance(0, 0) += floor;
+  out.covariance(1, 1) += floor;
+  out.uncertainty_px = basis.uncertainty(out.covariance);
+  out.status = MatchStatus::weak;
+  if (repeats.period > 0 && repeats.evidence < decides) {
+    out.status = MatchStatus::ambiguous;
+    out.reason = fmt::format(
+        "The texture repeats every {:.1f} px, and a shift by that fits as well: give a start, or a region that does "
+        "not repeat.",
+        repeats.period);
+  } else if (!fits && misfit.px > std::max(slight, 3 * statistical)) {
+    out.reason = remedy_of(misfit, options.model, size);
+  } else if (parts.share > 0.12 && parts.px > std::max(slight, 3 * statistical)) {
+    out.reason = fmt::format(
+        "Parts of the frame move by up to {:.2g} px against the whole: something moves or lies at another depth; "
+        "choose a region that moves as one.",
+        parts.px);
+  } else if (out.uncertainty_px > max_uncertain) {
     out.reason = fmt::format("The transform is uncertain by {:.2f} px.", out.uncertainty_px);
-  } else if (out.detail < good_detail) {
-    out.status = MatchStatus::weak;
+  } else if (sure < good_sure) {
+    out.reason = "Little agrees beyond what chance could give: look at it, or choose a region with more detail.";
+  } else if (agreement < good_detail) {
     out.reason = "Little of the detail agrees: the frame may be blurred, noisy or changed.";
   } else if (out.overlap < good_shown) {
-    out.status = MatchStatus::weak;
     out.reason = fmt::format("The frame shows {:.0f} % of the reference.", 100 * out.overlap);
+  } else {
+    out.status = MatchStatus::ok;
   }
   return out;
 }

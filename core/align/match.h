@@ -5,12 +5,14 @@
 
 #include "align/fft_plans.h"
 #include "align/prepared.h"
+#include "align/search.h"
 #include "align/steps.h"
 
 namespace fexel {
 
-/// ok: matched. weak: matched, but little speaks for it. failed: not matched.
-enum class MatchStatus { ok, weak, failed };
+/// ok: matched. weak: matched, but little speaks for it or something speaks against it. ambiguous: another transform fits
+/// about as well. failed: not matched.
+enum class MatchStatus { ok, weak, ambiguous, failed };
 const char* name_of(MatchStatus status);
 
 struct Match {
@@ -21,6 +23,10 @@ struct Match {
   double overlap = 0;           ///< share of the reference that the frame shows
   double uncertainty_px = 0;    ///< RMS over the reference of the standard uncertainty per axis
   StepMatrix covariance;        ///< of a step at the reference
+  double sureness = 0;          ///< that it is no chance, see sureness(); of one that matched
+  double misfit_px = 0;         ///< RMS over the reference of what a larger model would change; 0 where nothing
+  double parts_px = 0;          ///< RMS of how parts of the frame move against the whole
+  LeftOut still = {};           ///< blocks that stay where they are when the scene moves
   double gain = 1, offset = 0;  ///< reference = gain x frame + offset, in samples
   std::string reason;           ///< why it is weak or failed, a sentence
 };
@@ -29,6 +35,7 @@ struct Match {
 struct MatchOptions {
   Model model = Model::rigid;  ///< translation, rigid, similarity, affine or projective
   bool any_turn = true;        ///< look for turns of any angle when shifts do not agree
+  const LeftOut* left_out = nullptr;  ///< blocks of the reference that do not count; may be null
 };
 
 /// Finds how `frame` lies on `reference`: from `start` (a transform like Match::matrix) where one is given and good, or

@@ -4,6 +4,7 @@
 #include <limits>
 #include <numeric>
 
+#include "align/periods.h"
 #include "base/error.h"
 #include "filter/filter.h"
 #include "image/pyramid.h"
@@ -171,6 +172,11 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
   }
   if (role != Role::reference)
     coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), BorderMode::mirror_once, job));
+}
+
+const std::vector<Point>& PreparedFrame::periods(const FftPlans& transforms) const {
+  std::call_once(looked_, [&] { periods_ = periods_in(reference(0), left, above, size_, transforms); });
+  return periods_;
 }
 
 Size PreparedFrame::size(int level) const {

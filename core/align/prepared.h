@@ -1,9 +1,11 @@
 #pragma once
 /// A frame made ready for matching.
 #include <memory>
+#include <mutex>
 #include <optional>
 #include <vector>
 
+#include "align/fft_plans.h"
 #include "base/job.h"
 #include "geometry/map.h"
 #include "image/image.h"
@@ -48,6 +50,9 @@ class PreparedFrame {
   const Image& coefficients() const { return *coefficients_; }
   /// 1 where the plane has pixels, 0 where it is empty; null where it is whole.
   const Image* there(int level) const { return levels_[static_cast<std::size_t>(level)].there.get(); }
+  /// The shifts, at full size, by which the middle of the plane looks like itself: none, one, or two that span a
+  /// lattice, the shorter first. Found when first asked for; several threads may ask.
+  const std::vector<Point>& periods(const FftPlans& transforms) const;
   /// Bytes a pixel that a frame takes here, all in all.
   static constexpr int bytes_per_pixel = 26;
   /// Samples were (value − mean) / spread before.
@@ -66,6 +71,8 @@ class PreparedFrame {
   double mean_ = 0, spread_ = 1;
   std::vector<Level> levels_;
   std::shared_ptr<const Image> coefficients_;
+  mutable std::once_flag looked_;
+  mutable std::vector<Point> periods_;
 };
 
 }  // namespace fexel

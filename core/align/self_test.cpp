@@ -34,18 +34,6 @@ Image moved_copy(const Pyramid& plane, const Matrix3& moved, double noise, std::
   return out;
 }
 
-double distance_over(const Matrix3& off, Size size) {
-  constexpr int cells = 8;
-  double sum = 0;
-  for (int i = 0; i < cells; ++i)
-    for (int j = 0; j < cells; ++j) {
-      const Point p{size.width * (i + 0.5) / cells, size.height * (j + 0.5) / cells};
-      const auto q = Map::apply(off, p);
-      sum += q ? std::pow(distance(p, *q), 2) : 1e12;
-    }
-  return std::sqrt(sum / (cells * cells));
-}
-
 }  // namespace
 
 SelfTest try_known_motions(const Image& frame, const AlignOptions& options, int rounds, double reach, unsigned seed,
@@ -85,7 +73,7 @@ SelfTest try_known_motions(const Image& frame, const AlignOptions& options, int 
     if (round.found.status == MatchStatus::failed) {
       ++out.failed;
     } else {
-      round.error_px = distance_over(round.found.matrix * round.moved, size);
+      round.error_px = rms_distance(round.found.matrix * round.moved, Matrix3::Identity(), size);
       squares += round.error_px * round.error_px;
       stated += 2 * std::pow(round.found.uncertainty_px, 2);  // both axes
     }

@@ -89,4 +89,16 @@ Motion motion_of(const Matrix3& m, Size frame) {
           std::sqrt(std::abs(m(0, 0) * m(1, 1) - m(0, 1) * m(1, 0)))};
 }
 
+double rms_distance(const Matrix3& a, const Matrix3& b, Size frame) {
+  constexpr int cells = 8;
+  double sum = 0;
+  for (int i = 0; i < cells; ++i)
+    for (int j = 0; j < cells; ++j) {
+      const Point p{frame.width * (i + 0.5) / cells, frame.height * (j + 0.5) / cells};
+      const auto pa = Map::apply(a, p), pb = Map::apply(b, p);
+      sum += pa && pb ? std::pow(distance(*pa, *pb), 2) : 1e12;
+    }
+  return std::sqrt(sum / (cells * cells));
+}
+
 }  // namespace fexel

@@ -41,4 +41,7 @@ struct Motion {
 };
 Motion motion_of(const Matrix3& transform, Size frame);
 
+/// RMS over a frame of the distance between where two transforms put its places.
+double rms_distance(const Matrix3& a, const Matrix3& b, Size frame);
+
 }  // namespace fexel

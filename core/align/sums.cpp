@@ -85,6 +85,7 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
       const float* i = seen.data() + k * block;
       const auto at = static_cast<std::size_t>(band * across + k);
       out[at].middle = {k * block + std::min(block, size.width - k * block) * 0.5, y0 + rows * 0.5};
+      if (plain) (*plain)[at].middle = out[at].middle;
       const int x = k * block + PreparedFrame::left, y = y0 + PreparedFrame::above;
       const BlockSamples samples{
           still.row<float>(0, y) + x, slope.row<float>(0, y) + x, plane, stride, i, wide, block, rows};
@@ -93,7 +94,9 @@ std::vector<BlockSums> sum_blocks(const PreparedFrame& reference, int level, con
        plain ? (*plain)[at].sums : nullptr);
     }
   });
-  std::erase_if(out, [](const BlockSums& b) { return b.sums[BlockSums::count] < 1; });
+  const auto empty = [](const BlockSums& b) { return b.sums[BlockSums::count] < 1; };
+  std::erase_if(out, empty);
+  if (plain) std::erase_if(*plain, empty);
   return out;
 }
 

@@ -1,0 +1,248 @@
+#include "align/search.h"
+
+#include <Eigen/LU>
+
+#include "base/statistics.h"
+#include "geometry/linear.h"
+
+namespace fexel {
+namespace {
+
+using S = BlockSums;
+
+/// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
+/// what it is.
+constexpr double cut_spreads = 4.685, kept = 0.828;
+/// Variance of residuals, where samples have 1, that rounding in the sums alone comes to.
+constexpr double least_residual = 1e-6;
+
+Eigen::Matrix<double, 2, Eigen::Dynamic, 0, 2, 8> jacobian(const StepBasis& basis, const BlockSums& b, double scale) {
+  return basis.at((1 / scale) * b.middle) * scale;
+}
+
+}  // namespace
+
+void Totals::add(const BlockSums& b) {
+  w += b[S::w];
+  i += b[S::i];
+  t += b[S::t];
+  ii += b[S::ii];
+  tt += b[S::tt];
+  it += b[S::it];
+  count += b[S::count];
+}
+
+bool LeftOut::holds(Point place) const {
+  if (blocks.empty()) return false;
+  const auto at = static_cast<std::size_t>(static_cast<int>(place.y) / side * across + static_cast<int>(place.x) / side);
+  return at < blocks.size() && blocks[at] != 0;
+}
+
+void LeftOut::add(const LeftOut& other) {
+  if (blocks.empty()) {
+    *this = other;
+    return;
+  }
+  for (std::size_t i = 0; i < std::min(blocks.size(), other.blocks.size()); ++i)
+    if (other.blocks[i] != 0) blocks[i] = 1;
+}
+
+Search::Search(const PreparedFrame& reference, const PreparedFrame& frame, Model model, const LeftOut* left_out,
+               const Job& job)
+    : reference_(&reference), frame_(&frame), basis_(model, reference.size()), left_out_(left_out), job_(&job) {}
+
+bool Search::refine(int level, int max_steps, double enough) {
+  for (int k = 0; k < max_steps; ++k) {
+    if (!pass(level, false)) return false;
+    take(last_.step);
+    if (last_.moved < enough) break;
+  }
+  return true;
+}
+
+bool Search::pass(int level, bool judged) {
+    const int block = level == 0 ? 32 : 16;
+    const double scale = std::ldexp(1.0, -level);
+    // A frame that shows more detail than the reference is read from its halves.
+    int own = level;
+    const double grown = std::sqrt(std::abs(inverse_map_.topLeftCorner<2, 2>().determinant()));
+    if (grown > 1.4) own += static_cast<int>(std::lround(std::log2(grown)));
+    if (grown < 0.7) own -= static_cast<int>(std::lround(-std::log2(grown)));
+    own = std::clamp(own, 0, frame_->levels() - 1);
+    MovedSamples moved;
+    if (own == 0 && level == 0)
+      moved.coefficients = &frame_->coefficients();
+    else
+      moved.plane = &frame_->plane(own);
+    moved.there = frame_->there(own);
+    const double own_scale = std::ldexp(1.0, -own);
+    const Matrix3 here = scaling(own_scale, own_scale) * inverse_map_ * scaling(1 / scale, 1 / scale);
+    last_.solved = false;
+    last_.blocks = sum_blocks(*reference_, level, moved, here, block, light_, *job_, judged ? &last_.plain : nullptr);
+    if (left_out_ && !left_out_->none()) {
+    const auto out = [&](const BlockSums& b) { return left_out_->holds((1 / scale) * b.middle); };
+    std::erase_if(last_.blocks, out);
+    std::erase_if(last_.plain, out);
+    if (last_.blocks.empty()) return false;
+  }
+  return solve(scale);
+  }
+
+StepMatrix Search::covariance(const StepBasis& basis, const StepMatrix& normal, const SmallStep& step, int level,
+                              const std::function<bool(Point)>& counts) const {
+  const double scale = std::ldexp(1.0, -level);
+  StepMatrix meat = StepMatrix::Zero(basis.count(), basis.count());
+  int used = 0;
+  for (const BlockSums& b : last_.blocks) {
+    if (counts && !counts((1 / scale) * b.middle)) continue;
+    const auto g = jacobian(basis, b, scale);
+    const Eigen::Matrix2d n = gradients(b);
+    const SmallStep own = g.transpose() * (rights(b) - n * (g * step));
+    meat += own * own.transpose();
+    used += b[S::w] > 0 ? 1 : 0;
+  }
+  const StepMatrix inverse = symmetric_inverse(normal);
+  const double more = used > basis.count() ? static_cast<double>(used) / (used - basis.count()) : 1e6;
+  return more * inverse * meat * inverse;
+}
+
+std::optional<Asked> Search::asked(const StepBasis& basis, int level) const {
+  const double scale = std::ldexp(1.0, -level);
+  StepMatrix normal = StepMatrix::Zero(basis.count(), basis.count());
+  SmallStep right = SmallStep::Zero(basis.count());
+  for (const BlockSums& b : last_.blocks) {
+    const auto g = jacobian(basis, b, scale);
+    normal += g.transpose() * gradients(b) * g;
+    right += g.transpose() * rights(b);
+  }
+  const auto step = solve_symmetric(normal, right, 1e-9);
+  if (!step || !step->allFinite()) return std::nullopt;
+  return Asked{*step, covariance(basis, normal, *step, level)};
+}
+
+std::optional<Asked> Search::shift_of(int level, const std::function<bool(Point)>& counts) const {
+  const double scale = std::ldexp(1.0, -level);
+  const StepBasis basis(Model::translation, reference_->size());
+  StepMatrix normal = StepMatrix::Zero(2, 2);
+  SmallStep right = SmallStep::Zero(2);
+  for (const BlockSums& b : last_.blocks) {
+    if (!counts((1 / scale) * b.middle)) continue;
+    normal += scale * scale * gradients(b);
+    right += scale * rights(b);
+  }
+  const auto step = solve_symmetric(normal, right, 1e-6);
+  if (!step || !step->allFinite()) return std::nullopt;
+  return Asked{*step, covariance(basis, normal, *step, level, counts)};
+}
+
+/// What a block's gradients are worth without the noise in them, as far as the residuals can be taken for noise.
+Eigen::Matrix2d Search::gradients(const BlockSums& b) const {
+    Eigen::Matrix2d n;
+    n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
+    if (b[S::w] > 0) {
+      const Eigen::Vector2d g(b[S::gx], b[S::gy]);
+      n -= g * g.transpose() / b[S::w];
+    }
+    const double both = n.trace();
+    const double noise = b[S::w] * PreparedFrame::gradient_noise * noise_;
+    if (both > 0) n *= std::max(0.6, 1 - 2 * noise / both);
+    return n;
+  }
+
+/// Gradient times residual, with the light that the last pass found; what all of a block's pixels differ by is taken
+/// for light, too, such as a shadow or a damp patch that came and went.
+Eigen::Vector2d Search::rights(const BlockSums& b) const {
+    const Eigen::Vector2d right(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
+                                      b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
+    if (!(b[S::w] > 0)) return right;
+    const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
+    return right - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
+  }
+
+bool Search::solve(double scale) {
+    Totals totals;
+    for (const BlockSums& b : last_.blocks) totals.add(b);
+    last_.totals = totals;
+    if (!(totals.count >= 64 && totals.w > 0.02 * totals.count)) return false;
+    const double vi = totals.var_i(), vt = totals.var_t();
+    if (!(vi > 1e-12 && vt > 1e-12)) return false;
+    Expectation found;
+    // Noise is in both frames: the ratio of their spreads is not drawn toward zero by it, as a regression is.
+    found.gain = std::sqrt(vt / vi);
+    found.offset = totals.mean_t() - found.gain * totals.mean_i();
+    // The usual block's, so that what covers less than half of the frame does not count as noise.
+    std::vector<double> variances;
+    for (const BlockSums& b : last_.blocks) {
+      const double n = b[S::w];
+      if (n < 0.25 * b[S::count] || n < 16) continue;
+      const double mean = (found.gain * b[S::i] - b[S::t]) / n;
+      variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n -
+                          mean * mean);
+    }
+    if (variances.empty()) return false;
+    const double residual = median(std::move(variances));
+    noise_ = 0.5 * std::max(residual, 0.0);
+    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
+    change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
+    light_ = found;
+    const int count = basis_.count();
+    StepMatrix normal = StepMatrix::Zero(count, count);
+    SmallStep right = SmallStep::Zero(count);
+    for (const BlockSums& b : last_.blocks) {
+      const auto g = jacobian(basis_, b, scale);
+      normal += g.transpose() * gradients(b) * g;
+      right += g.transpose() * rights(b);
+    }
+    const auto step = solve_symmetric(normal, right, 1e-9);
+    if (!step) return false;
+    last_.normal = normal;
+    last_.step = *step;
+    if (!last_.step.allFinite()) return false;
+    double squares = 0;
+    for (const BlockSums& b : last_.blocks) squares += (jacobian(basis_, b, scale) * last_.step).squaredNorm();
+    last_.moved = std::sqrt(squares / static_cast<double>(last_.blocks.size()));
+    constexpr double longest = 4;
+    if (last_.moved > longest) {
+      last_.step *= longest / last_.moved;
+      last_.moved = longest;
+    }
+    last_.solved = true;
+    return true;
+  }
+
+double detail_of(const std::vector<BlockSums>& blocks) {
+  double vi = 0, vt = 0, c = 0;
+  for (const BlockSums& b : blocks) {
+    const double n = b[S::w];
+    if (n < 1) continue;
+    vi += b[S::ii] - b[S::i] * b[S::i] / n;
+    vt += b[S::tt] - b[S::t] * b[S::t] / n;
+    c += b[S::it] - b[S::i] * b[S::t] / n;
+  }
+  return vi > 0 && vt > 0 ? c / std::sqrt(vi * vt) : 0;
+}
+
+double typical_of(const std::vector<BlockSums>& blocks) {
+  std::vector<double> spreads, correlations;
+  struct Own {
+    double spread, correlation;
+  };
+  std::vector<Own> all;
+  double largest = 0;
+  for (const BlockSums& b : blocks) largest = std::max(largest, b[S::count]);
+  for (const BlockSums& b : blocks) {
+    const double n = b[S::w];
+    if (n < 16 || b[S::count] < 0.4 * largest) continue;
+    const double vi = b[S::ii] - b[S::i] * b[S::i] / n, vt = b[S::tt] - b[S::t] * b[S::t] / n;
+    const double c = b[S::it] - b[S::i] * b[S::t] / n, both = std::sqrt(std::max(0.0, vi) * std::max(0.0, vt));
+    all.push_back({both / n, both > 0 ? c / both : 0});
+    spreads.push_back(both / n);
+  }
+  if (all.empty()) return 0;
+  const double usual = quantile(spreads, 0.75);
+  for (const Own& own : all)
+    if (own.spread > 0.02 * usual) correlations.push_back(own.correlation);
+  return correlations.empty() ? 0 : median(std::move(correlations));
+}
+
+}  // namespace fexel

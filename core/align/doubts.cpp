@@ -110,10 +110,17 @@ std::string remedy_of(const Misfit& misfit, Model model, Size frame) {
     if (larger != Model::projective && rms_over(left, all) > 0.3 * misfit.px) continue;
     std::string what;
     switch (larger) {
-      case Model::rigid: what = fmt::format("is turned by about {:.2f}°", std::abs(motion.degrees)); break;
-      case Model::similarity: what = fmt::format("is scaled by about {:.2f} %", 100 * std::abs(motion.scale - 1)); break;
-      case Model::affine: what = "is sheared or scaled unevenly"; break;
-      default: what = "is seen in perspective, or bends";
+      case Model::rigid:
+        what = fmt::format("is turned by about {:.2f}°", std::abs(motion.degrees));
+        break;
+      case Model::similarity:
+        what = fmt::format("is scaled by about {:.2f} %", 100 * std::abs(motion.scale - 1));
+        break;
+      case Model::affine:
+        what = "is sheared or scaled unevenly";
+        break;
+      default:
+        what = "is seen in perspective, or bends";
     }
     return fmt::format("The frame {}, which \"{}\" leaves ({:.2g} px): use the model \"{}\".", what, name_of(model),
                        misfit.px, name_of(larger));
@@ -131,8 +138,8 @@ Parts parts_of(const Search& search, const Misfit& misfit, Size frame, int level
     for (int i = 0; i < across; ++i) {
       const double left = frame.width * i / double(across), top = frame.height * j / double(down);
       const double right = left + frame.width / double(across), bottom = top + frame.height / double(down);
-      const auto shift = search.shift_of(
-          level, [&](Point p) { return p.x >= left && p.x < right && p.y >= top && p.y < bottom; });
+      const auto shift =
+          search.shift_of(level, [&](Point p) { return p.x >= left && p.x < right && p.y >= top && p.y < bottom; });
       if (!shift) continue;
       const Eigen::Vector2d rest = shift->step - basis.at({0.5 * (left + right), 0.5 * (top + bottom)}) * misfit.step;
       const double uncertain = std::sqrt(std::max(0.0, shift->covariance.trace() / 2));
@@ -182,7 +189,8 @@ double share_apart(const std::vector<BlockSums>& judged) {
   return all > 0 ? static_cast<double>(apart) / all : 0;
 }
 
-std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vector<BlockSums>& other, const Expectation& light) {
+std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vector<BlockSums>& other,
+                               const Expectation& light) {
   const auto variance = [&](const BlockSums& b) {
     const double n = b[S::w], mean = (light.gain * b[S::i] - b[S::t]) / n;
     return std::max(0.0, (light.gain * light.gain * b[S::ii] + b[S::tt] - 2 * light.gain * b[S::it]) / n - mean * mean);

@@ -45,6 +45,7 @@ double share_apart(const std::vector<BlockSums>& judged);
 /// By how much blocks judged under one transform fit better than under another, over the blocks that both show, as a
 /// multiple of what noise alone gives: twice the logarithm of the ratio of likelihoods over the root of the number of
 /// pixels. Nothing where both show less than a third of the first one's.
-std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vector<BlockSums>& other, const Expectation& light);
+std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vector<BlockSums>& other,
+                               const Expectation& light);
 
 }  // namespace fexel

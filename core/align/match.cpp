@@ -131,16 +131,17 @@ bool finish(Search& search) {
 /// Whether a texture that repeats fits about as well when it is shifted by a period; the search goes to where it fits
 /// best.
 struct Repeats {
-  double period = 0;        ///< px; 0 where it does not repeat
-  double evidence = 1e9;    ///< for the best against the next
+  double period = 0;      ///< px; 0 where it does not repeat
+  double evidence = 1e9;  ///< for the best against the next
 };
 
 Repeats among_periods(Search& search, const PreparedFrame& reference, const FftPlans& transforms, const Job& job) {
   const std::vector<Point>& periods = reference.periods(transforms);
   if (periods.empty()) return {};
   const double shortest = distance(periods[0], {});
-  const int level = std::clamp(static_cast<int>(std::log2(std::max(1.0, shortest / 6))), 0,
-                               reference.size().width * reference.size().height > 600000 ? std::min(1, reference.levels() - 1) : 0);
+  const int level =
+      std::clamp(static_cast<int>(std::log2(std::max(1.0, shortest / 6))), 0,
+                 reference.size().width * reference.size().height > 600000 ? std::min(1, reference.levels() - 1) : 0);
   const auto judged_at = [&](const Matrix3& inverse_map) {
     Search other = search;
     other.inverse_map_ = inverse_map;
@@ -150,11 +151,13 @@ Repeats among_periods(Search& search, const PreparedFrame& reference, const FftP
   Search best = judged_at(search.inverse_map_);
   Repeats out;
   const auto compare = [&](int a, int b) {
-    const Point shift = static_cast<double>(a) * periods[0] + (periods.size() > 1 ? static_cast<double>(b) * periods[1] : Point{});
+    const Point shift =
+        static_cast<double>(a) * periods[0] + (periods.size() > 1 ? static_cast<double>(b) * periods[1] : Point{});
     const Search other = judged_at(search.inverse_map_ * translation(shift.x, shift.y));
     job.check();
     // What went back to where it came from is no other place.
-    if (other.last_.plain.empty() || rms_distance(other.inverse_map_, best.inverse_map_, reference.size()) < 0.4 * shortest)
+    if (other.last_.plain.empty() ||
+        rms_distance(other.inverse_map_, best.inverse_map_, reference.size()) < 0.4 * shortest)
       return 1e9;
     const auto speaks = evidence(best.last_.plain, other.last_.plain, best.light_);
     if (!speaks) return 1e9;
@@ -266,8 +269,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.matrix = matrix;
   // What a larger model would change, and parts that move on their own.
   Misfit misfit = misfit_of(search, options.model, size, 0);
-  if (larger && down_to(*larger, first, 1) && finish(*larger) &&
-      detail_of(larger->last_.plain) > out.detail) {
+  if (larger && down_to(*larger, first, 1) && finish(*larger) && detail_of(larger->last_.plain) > out.detail) {
     const Misfit far = misfit_between(search.inverse_map_, *larger, size, 0);
     if (far.px > misfit.px) misfit = far;
   }

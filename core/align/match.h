@@ -10,8 +10,8 @@
 
 namespace fexel {
 
-/// ok: matched. weak: matched, but little speaks for it or something speaks against it. ambiguous: another transform fits
-/// about as well. failed: not matched.
+/// ok: matched. weak: matched, but little speaks for it or something speaks against it. ambiguous: another transform
+/// fits about as well. failed: not matched.
 enum class MatchStatus { ok, weak, ambiguous, failed };
 const char* name_of(MatchStatus status);
 
@@ -33,8 +33,8 @@ struct Match {
 
 /// What a search may do.
 struct MatchOptions {
-  Model model = Model::rigid;  ///< translation, rigid, similarity, affine or projective
-  bool any_turn = true;        ///< look for turns of any angle when shifts do not agree
+  Model model = Model::rigid;         ///< translation, rigid, similarity, affine or projective
+  bool any_turn = true;               ///< look for turns of any angle when shifts do not agree
   const LeftOut* left_out = nullptr;  ///< blocks of the reference that do not count; may be null
 };
 

@@ -25,9 +25,7 @@ std::vector<Point> periods_in(const Image& plane, int left, int top, Size size, 
   const auto at = [&](int x, int y) {
     return static_cast<std::size_t>(y) * static_cast<std::size_t>(whole.width) + static_cast<std::size_t>(x);
   };
-  const auto fall = [](int i, int count) {
-    return static_cast<float>(std::sin(std::numbers::pi * (i + 0.5) / count));
-  };
+  const auto fall = [](int i, int count) { return static_cast<float>(std::sin(std::numbers::pi * (i + 0.5) / count)); };
   Plane values(static_cast<std::size_t>(whole.width) * static_cast<std::size_t>(whole.height)), share = values;
   double sum = 0;
   int known = 0;
@@ -51,7 +49,8 @@ std::vector<Point> periods_in(const Image& plane, int left, int top, Size size, 
     Spectrum spectrum = transforms.forward(whole, of);
     for (int v = 0; v < whole.height; ++v)
       for (int u = 0; u < wide; ++u) {
-        auto& value = spectrum[static_cast<std::size_t>(v) * static_cast<std::size_t>(wide) + static_cast<std::size_t>(u)];
+        auto& value =
+            spectrum[static_cast<std::size_t>(v) * static_cast<std::size_t>(wide) + static_cast<std::size_t>(u)];
         const double sx = std::sin(2 * std::numbers::pi * u / whole.width),
                      sy = std::sin(2 * std::numbers::pi * v / whole.height);
         value = std::norm(value) * (slope ? static_cast<float>(sx * sx + sy * sy) : 1.0F);
@@ -84,8 +83,8 @@ std::vector<Point> periods_in(const Image& plane, int left, int top, Size size, 
         const double bend = before + after - 2 * here;
         return bend < 0 ? 0.5 * (before - after) / bend : 0.0;
       };
-      lags.push_back({{x + between(value(x - 1, y), value(x + 1, y)), y + between(value(x, y - 1), value(x, y + 1))},
-                      here});
+      lags.push_back(
+          {{x + between(value(x - 1, y), value(x + 1, y)), y + between(value(x, y - 1), value(x, y + 1))}, here});
       strongest = std::max(strongest, here);
     }
   std::erase_if(lags, [&](const Lag& lag) { return lag.height < as_strong * strongest; });

@@ -5,6 +5,7 @@
 #include <numeric>
 
 #include "align/periods.h"
+#include "align/smoothing.h"
 #include "base/error.h"
 #include "filter/filter.h"
 #include "image/pyramid.h"
@@ -117,8 +118,8 @@ Image plane_of(const Image& frame, int band, const Job& job) {
 }
 
 PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role,
-                             const Job& job)
-    : size_{frame.width(), frame.height()} {
+                             const Job& job, double smoothing)
+    : size_{frame.width(), frame.height()}, smoothing_(smoothing) {
   if (std::min(size_.width, size_.height) < smallest_side)
     throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.", {},
                       "Leave the frame out, or use a larger picture.");
@@ -126,6 +127,7 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
     throw call_error("The frame does not have this band.", {}, "Choose a band that every frame has.");
   Image plane = plane_of(frame, band, job);
   if (likeness == SimilarityMetric::structure) plane = structure_of(plane, job);
+  if (smoothing > 0) plane = gaussian(plane, 2 * smoothing, job);  // its radius is two standard deviations
   Image counted;
   if (use) {
     if (use->width() != size_.width || use->height() != size_.height)
@@ -164,7 +166,9 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
     if (last.use) next.use = std::make_shared<const Image>(halved(*last.use, job));
     levels_.push_back(std::move(next));
   }
-  for (Level& level : levels_) {
+  for (std::size_t k = 0; k < levels_.size(); ++k) {
+    Level& level = levels_[k];
+    level.gradient_noise = gradient_noise_of(this->smoothing(static_cast<int>(k)));
     if (level.plane->has_mask()) level.there = presence(*level.plane);
     if (role == Role::moved) continue;
     level.reference = std::make_shared<const Image>(bordered(level));

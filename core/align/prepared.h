@@ -1,5 +1,6 @@
 #pragma once
 /// A frame made ready for matching.
+#include <cmath>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -29,7 +30,9 @@ class PreparedFrame {
   /// `band` counts from 1; 0 is the mean of all bands. `use`: the pixels that count when the frame is the reference
   /// (where it is not zero), as large as the frame; may be null. Raises an input error when there is nothing to match:
   /// every pixel is the same, or none counts, or the frame is smaller than 16 px.
-  PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role, const Job& job);
+  /// `smoothing`: see best_smoothing(); frames that are matched with each other have the same.
+  PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role, const Job& job,
+                double smoothing = 0);
 
   /// Border of NaN around a reference's plane: left and above.
   static constexpr int left = 16, above = 1;
@@ -44,8 +47,10 @@ class PreparedFrame {
   /// The reference's gradient, samples a pixel, in the same frame: two bands, along x and y. Central differences,
   /// averaged across by 1 2 1: the noise in them is small, and has nothing in common with that of the pixel itself.
   const Image& gradient(int level) const { return *levels_[static_cast<std::size_t>(level)].gradient; }
-  /// The variance of a gradient's noise where that of samples is 1.
-  static constexpr double gradient_noise = 0.1875;
+  /// The standard deviation of the Gaussian that a level was smoothed with, in its px.
+  double smoothing(int level) const { return std::ldexp(smoothing_, -level); }
+  /// The variance of the gradient's noise where that of a level's samples is 1.
+  double gradient_noise(int level) const { return levels_[static_cast<std::size_t>(level)].gradient_noise; }
   /// The coefficients of the spline through the plane at full size, of a frame that is moved.
   const Image& coefficients() const { return *coefficients_; }
   /// 1 where the plane has pixels, 0 where it is empty; null where it is whole.
@@ -64,10 +69,12 @@ class PreparedFrame {
     std::shared_ptr<const Image> plane;
     std::shared_ptr<const Image> use;  // its mask tells
     std::shared_ptr<const Image> reference, gradient, there;
+    double gradient_noise = 0;
   };
   static Image bordered(const Level& level);
   static Image gradient_of(const Image& reference, const Job& job);
   Size size_;
+  double smoothing_;
   double mean_ = 0, spread_ = 1;
   std::vector<Level> levels_;
   std::shared_ptr<const Image> coefficients_;

@@ -2,6 +2,7 @@
 
 #include <Eigen/LU>
 
+#include "align/smoothing.h"
 #include "base/statistics.h"
 #include "geometry/linear.h"
 
@@ -13,6 +14,8 @@ using S = BlockSums;
 /// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
 /// what it is.
 constexpr double cut_spreads = 4.685, kept = 0.828;
+/// The mean weight of normal residuals over the mean slope of residual times weight, at that cut.
+constexpr double slope_share = 1.207;
 /// Variance of residuals, where samples have 1, that rounding in the sums alone comes to.
 constexpr double least_residual = 1e-6;
 
@@ -34,7 +37,8 @@ void Totals::add(const BlockSums& b) {
 
 bool LeftOut::holds(Point place) const {
   if (blocks.empty()) return false;
-  const auto at = static_cast<std::size_t>(static_cast<int>(place.y) / side * across + static_cast<int>(place.x) / side);
+  const auto at =
+      static_cast<std::size_t>(static_cast<int>(place.y) / side * across + static_cast<int>(place.x) / side);
   return at < blocks.size() && blocks[at] != 0;
 }
 
@@ -61,32 +65,43 @@ bool Search::refine(int level, int max_steps, double enough) {
 }
 
 bool Search::pass(int level, bool judged) {
-    const int block = level == 0 ? 32 : 16;
-    const double scale = std::ldexp(1.0, -level);
-    // A frame that shows more detail than the reference is read from its halves.
-    int own = level;
-    const double grown = std::sqrt(std::abs(inverse_map_.topLeftCorner<2, 2>().determinant()));
-    if (grown > 1.4) own += static_cast<int>(std::lround(std::log2(grown)));
-    if (grown < 0.7) own -= static_cast<int>(std::lround(-std::log2(grown)));
-    own = std::clamp(own, 0, frame_->levels() - 1);
-    MovedSamples moved;
-    if (own == 0 && level == 0)
-      moved.coefficients = &frame_->coefficients();
-    else
-      moved.plane = &frame_->plane(own);
-    moved.there = frame_->there(own);
-    const double own_scale = std::ldexp(1.0, -own);
-    const Matrix3 here = scaling(own_scale, own_scale) * inverse_map_ * scaling(1 / scale, 1 / scale);
-    last_.solved = false;
-    last_.blocks = sum_blocks(*reference_, level, moved, here, block, light_, *job_, judged ? &last_.plain : nullptr);
-    if (left_out_ && !left_out_->none()) {
+  const int block = level == 0 ? 32 : 16;
+  const double scale = std::ldexp(1.0, -level);
+  // A frame that shows more detail than the reference is read from its halves.
+  int own = level;
+  const double grown = std::sqrt(std::abs(inverse_map_.topLeftCorner<2, 2>().determinant()));
+  if (grown > 1.4) own += static_cast<int>(std::lround(std::log2(grown)));
+  if (grown < 0.7) own -= static_cast<int>(std::lround(-std::log2(grown)));
+  own = std::clamp(own, 0, frame_->levels() - 1);
+  MovedSamples moved;
+  if (own == 0 && level == 0)
+    moved.coefficients = &frame_->coefficients();
+  else
+    moved.plane = &frame_->plane(own);
+  moved.there = frame_->there(own);
+  const double own_scale = std::ldexp(1.0, -own);
+  const Matrix3 here = scaling(own_scale, own_scale) * inverse_map_ * scaling(1 / scale, 1 / scale);
+  noise_kept_ = 1;
+  for (int axis = 0; axis < 2; ++axis) {
+    // Where the frame is turned or scaled its places lie at all fractions of a pixel.
+    const bool straight = rms_distance(here, translation(here(0, 2), here(1, 2)), reference_->size(level)) < 0.25;
+    const double at = here(axis, 2) - std::floor(here(axis, 2)), smoothing = reference_->smoothing(level);
+    const bool spline = own == 0 && level == 0;
+    noise_kept_ *=
+        straight ? fexel::noise_kept(smoothing, at, spline)
+                 : 0.5 * (fexel::noise_kept(smoothing, 0.25, spline) + fexel::noise_kept(smoothing, 0.75, spline));
+  }
+  last_.solved = false;
+  last_.plain.clear();
+  last_.blocks = sum_blocks(*reference_, level, moved, here, block, light_, *job_, judged ? &last_.plain : nullptr);
+  if (left_out_ && !left_out_->none()) {
     const auto out = [&](const BlockSums& b) { return left_out_->holds((1 / scale) * b.middle); };
     std::erase_if(last_.blocks, out);
     std::erase_if(last_.plain, out);
     if (last_.blocks.empty()) return false;
   }
-  return solve(scale);
-  }
+  return solve(level);
+}
 
 StepMatrix Search::covariance(const StepBasis& basis, const StepMatrix& normal, const SmallStep& step, int level,
                               const std::function<bool(Point)>& counts) const {
@@ -103,7 +118,9 @@ StepMatrix Search::covariance(const StepBasis& basis, const StepMatrix& normal, 
   }
   const StepMatrix inverse = symmetric_inverse(normal);
   const double more = used > basis.count() ? static_cast<double>(used) / (used - basis.count()) : 1e6;
-  return more * inverse * meat * inverse;
+  // The normal matrix has the weights; what a step changes has the slope of the residual times its weight, which for
+  // normal residuals is less.
+  return slope_share * slope_share * more * inverse * meat * inverse;
 }
 
 std::optional<Asked> Search::asked(const StepBasis& basis, int level) const {
@@ -137,78 +154,93 @@ std::optional<Asked> Search::shift_of(int level, const std::function<bool(Point)
 
 /// What a block's gradients are worth without the noise in them, as far as the residuals can be taken for noise.
 Eigen::Matrix2d Search::gradients(const BlockSums& b) const {
-    Eigen::Matrix2d n;
-    n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
-    if (b[S::w] > 0) {
-      const Eigen::Vector2d g(b[S::gx], b[S::gy]);
-      n -= g * g.transpose() / b[S::w];
-    }
-    const double both = n.trace();
-    const double noise = b[S::w] * PreparedFrame::gradient_noise * noise_;
-    if (both > 0) n *= std::max(0.6, 1 - 2 * noise / both);
-    return n;
+  Eigen::Matrix2d n;
+  n << b[S::gxx], b[S::gxy], b[S::gxy], b[S::gyy];
+  if (b[S::w] > 0) {
+    const Eigen::Vector2d g(b[S::gx], b[S::gy]);
+    n -= g * g.transpose() / b[S::w];
   }
+  return n * signal_share_;
+}
 
 /// Gradient times residual, with the light that the last pass found; what all of a block's pixels differ by is taken
 /// for light, too, such as a shadow or a damp patch that came and went.
 Eigen::Vector2d Search::rights(const BlockSums& b) const {
-    const Eigen::Vector2d right(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
-                                      b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
-    if (!(b[S::w] > 0)) return right;
-    const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
-    return right - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
-  }
+  const Eigen::Vector2d right(b[S::gxr] + change_.gain * b[S::gxi] + change_.offset * b[S::gx],
+                              b[S::gyr] + change_.gain * b[S::gyi] + change_.offset * b[S::gy]);
+  if (!(b[S::w] > 0)) return right;
+  const double differs = light_.gain * b[S::i] + light_.offset * b[S::w] - b[S::t];
+  return right - Eigen::Vector2d(b[S::gx], b[S::gy]) * differs / b[S::w];
+}
 
-bool Search::solve(double scale) {
-    Totals totals;
-    for (const BlockSums& b : last_.blocks) totals.add(b);
-    last_.totals = totals;
-    if (!(totals.count >= 64 && totals.w > 0.02 * totals.count)) return false;
-    const double vi = totals.var_i(), vt = totals.var_t();
-    if (!(vi > 1e-12 && vt > 1e-12)) return false;
-    Expectation found;
-    // Noise is in both frames: the ratio of their spreads is not drawn toward zero by it, as a regression is.
-    found.gain = std::sqrt(vt / vi);
-    found.offset = totals.mean_t() - found.gain * totals.mean_i();
-    // The usual block's, so that what covers less than half of the frame does not count as noise.
-    std::vector<double> variances;
-    for (const BlockSums& b : last_.blocks) {
-      const double n = b[S::w];
-      if (n < 0.25 * b[S::count] || n < 16) continue;
-      const double mean = (found.gain * b[S::i] - b[S::t]) / n;
-      variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n -
-                          mean * mean);
-    }
-    if (variances.empty()) return false;
-    const double residual = median(std::move(variances));
-    noise_ = 0.5 * std::max(residual, 0.0);
-    found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
-    change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
-    light_ = found;
-    const int count = basis_.count();
-    StepMatrix normal = StepMatrix::Zero(count, count);
-    SmallStep right = SmallStep::Zero(count);
-    for (const BlockSums& b : last_.blocks) {
-      const auto g = jacobian(basis_, b, scale);
-      normal += g.transpose() * gradients(b) * g;
-      right += g.transpose() * rights(b);
-    }
-    const auto step = solve_symmetric(normal, right, 1e-9);
-    if (!step) return false;
-    last_.normal = normal;
-    last_.step = *step;
-    if (!last_.step.allFinite()) return false;
-    double squares = 0;
-    for (const BlockSums& b : last_.blocks) squares += (jacobian(basis_, b, scale) * last_.step).squaredNorm();
-    last_.moved = std::sqrt(squares / static_cast<double>(last_.blocks.size()));
-    constexpr double longest = 4;
-    if (last_.moved > longest) {
-      last_.step *= longest / last_.moved;
-      last_.moved = longest;
-    }
-    last_.solved = true;
-    return true;
+bool Search::solve(int level) {
+  const double scale = std::ldexp(1.0, -level);
+  Totals totals;
+  for (const BlockSums& b : last_.blocks) totals.add(b);
+  last_.totals = totals;
+  if (!(totals.count >= 64 && totals.w > 0.02 * totals.count)) return false;
+  const double vi = totals.var_i(), vt = totals.var_t();
+  if (!(vi > 1e-12 && vt > 1e-12)) return false;
+  Expectation found;
+  // Noise is in both frames: the ratio of their spreads is not drawn toward zero by it, as a regression is.
+  found.gain = std::sqrt(vt / vi);
+  found.offset = totals.mean_t() - found.gain * totals.mean_i();
+  // The usual block's, so that what covers less than half of the frame does not count as noise.
+  std::vector<double> variances;
+  for (const BlockSums& b : last_.blocks) {
+    const double n = b[S::w];
+    if (n < 0.25 * b[S::count] || n < 16) continue;
+    const double mean = (found.gain * b[S::i] - b[S::t]) / n;
+    variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n - mean * mean);
   }
+  if (variances.empty()) return false;
+  const double residual = median(std::move(variances));
+  noise_ = std::max(residual, 0.0) / (light_.cut > 0 ? kept : 1) / (1 + noise_kept_);
+  found.cut = cut_spreads * std::sqrt(std::max(residual / (light_.cut > 0 ? kept : 1), least_residual));
+  change_ = {found.gain - light_.gain, found.offset - light_.offset, 0};
+  light_ = found;
+  // While the frames are not in place, not all of what is left is noise.
+  signal_share_ = 1;
+  double both = 0;
+  for (const BlockSums& b : last_.blocks) both += gradients(b).trace();
+  if (both > 0)
+    signal_share_ =
+        std::max(last_.plain.empty() ? 0.6 : 0.1, 1 - 2 * noise_ * totals.w * reference_->gradient_noise(level) / both);
+  const int count = basis_.count();
+  StepMatrix normal = StepMatrix::Zero(count, count);
+  SmallStep right = SmallStep::Zero(count);
+  // Above full size no block counts for more than a few, so that a stark thing that stays or moves on its own does not
+  // lead the search.
+  double most = 0;
+  if (level > 0) {
+    std::vector<double> strengths;
+    for (const BlockSums& b : last_.blocks)
+      if (b[S::w] >= 16) strengths.push_back(gradients(b).trace());
+    if (!strengths.empty()) most = 3 * median(std::move(strengths));
+  }
+  for (const BlockSums& b : last_.blocks) {
+    const auto g = jacobian(basis_, b, scale);
+    const Eigen::Matrix2d strength = gradients(b);
+    const double share = most > 0 && strength.trace() > most ? most / strength.trace() : 1;
+    normal += share * g.transpose() * strength * g;
+    right += share * g.transpose() * rights(b);
+  }
+  const auto step = solve_symmetric(normal, right, 1e-9);
+  if (!step) return false;
+  last_.normal = normal;
+  last_.step = *step;
+  if (!last_.step.allFinite()) return false;
+  double squares = 0;
+  for (const BlockSums& b : last_.blocks) squares += (jacobian(basis_, b, scale) * last_.step).squaredNorm();
+  last_.moved = std::sqrt(squares / static_cast<double>(last_.blocks.size()));
+  constexpr double longest = 4;
+  if (last_.moved > longest) {
+    last_.step *= longest / last_.moved;
+    last_.moved = longest;
+  }
+  last_.solved = true;
+  return true;
+}
 
 double detail_of(const std::vector<BlockSums>& blocks) {
   double vi = 0, vt = 0, c = 0;

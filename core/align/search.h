@@ -86,7 +86,7 @@ class Search {
                         const std::function<bool(Point)>& counts = {}) const;
   Eigen::Matrix2d gradients(const BlockSums& b) const;
   Eigen::Vector2d rights(const BlockSums& b) const;
-  bool solve(double scale);
+  bool solve(int level);
 
   const PreparedFrame* reference_;
   const PreparedFrame* frame_;
@@ -95,7 +95,9 @@ class Search {
   const LeftOut* left_out_;
   const Job* job_;
   Expectation change_{0, 0, 0};
-  double noise_ = 0;  // variance of one frame's
+  double noise_kept_ = 1;    // share of the moved frame's noise that interpolation keeps
+  double noise_ = 0;         // variance of the reference's
+  double signal_share_ = 1;  // of the gradients' squares
 };
 
 /// Normalised correlation within blocks, all blocks together.

@@ -5,6 +5,7 @@
 #include <Eigen/LU>
 
 #include "align/network.h"
+#include "align/smoothing.h"
 #include "base/error.h"
 #include "filter/filter.h"
 #include "image/pyramid.h"
@@ -45,11 +46,11 @@ class Aligner {
     switch (options_.against) {
       case ReferenceMode::picture:
         out_.reference = -1;
-        against(prepared(*options_.picture, Role::reference), job_);
+        against(chosen(*options_.picture, Role::reference), job_);
         break;
       case ReferenceMode::frame:
         out_.reference = options_.number - 1;
-        against(ready(out_.reference, Role::reference), job_);
+        against(chosen(frames_.read(out_.reference, quiet_), Role::reference), job_);
         break;
       case ReferenceMode::first:
         against(first_usable(Role::reference), job_);
@@ -70,7 +71,14 @@ class Aligner {
 
   Ready prepared(const Image& frame, Role role) const {
     return std::make_shared<const PreparedFrame>(frame, options_.band, options_.likeness,
-                                                 role == Role::moved ? nullptr : options_.use, role, quiet_);
+                                                 role == Role::moved ? nullptr : options_.use, role, quiet_,
+                                                 smoothing_);
+  }
+  /// Of the first frame that is made ready: all are smoothed as is best for it.
+  Ready chosen(const Image& frame, Role role) {
+    const Ready plain = prepared(frame, role);
+    smoothing_ = best_smoothing(*plain, transforms_);
+    return smoothing_ > 0 ? prepared(frame, role) : plain;
   }
   Ready ready(int index, Role role) const { return prepared(frames_.read(index, quiet_), role); }
 
@@ -79,7 +87,7 @@ class Aligner {
     for (int i = 0;; ++i) {
       try {
         out_.reference = i;
-        return ready(i, role);
+        return chosen(frames_.read(i, quiet_), role);
       } catch (const Error& error) {
         if (error.kind() == Error::Kind::cancelled || i + 1 == frames_.count) throw;
         result(i) = failed(error);
@@ -167,8 +175,8 @@ class Aligner {
     result(out_.reference) = itself(parameters());
     const int count = options_.number > 0 ? std::min(options_.number, frames_.count) : frames_.count;
     const Image mean = mean_of(count, job_.part(0.4, 0.6));
-    const auto reference =
-        std::make_shared<const PreparedFrame>(mean, 0, options_.likeness, options_.use, Role::reference, quiet_);
+    const auto reference = std::make_shared<const PreparedFrame>(mean, 0, options_.likeness, options_.use,
+                                                                 Role::reference, quiet_, smoothing_);
     against(reference, job_.part(0.6, 1));
     // The mean lies as the first frame does; what is left between the two is noise that all of them share.
   }
@@ -272,6 +280,7 @@ class Aligner {
   const Job& job_;
   Job quiet_;
   FftPlans transforms_;
+  double smoothing_ = 0;
   Alignment out_;
 };
 

@@ -1,0 +1,20 @@
+#pragma once
+/// How far frames are smoothed before they are matched.
+#include "align/fft_plans.h"
+#include "align/prepared.h"
+
+namespace fexel {
+
+/// The standard deviation of the Gaussian, in px, with which shifts of frames like this one are found best; 0 where
+/// noise is no matter. From the spectrum of the frame's middle: noise is what its emptiest ring holds, signal the rest,
+/// and what least squares on the gradient then comes to is worked out for several widths.
+double best_smoothing(const PreparedFrame& frame, const FftPlans& transforms);
+
+/// The variance of the gradient's noise, where that of a smoothed plane's samples is 1: see PreparedFrame::gradient().
+double gradient_noise_of(double smoothing);
+
+/// The share of the variance of a smoothed plane's noise, along one axis, that interpolation at a fraction of a pixel
+/// keeps: by the cubic spline, or linear.
+double noise_kept(double smoothing, double fraction, bool spline);
+
+}  // namespace fexel

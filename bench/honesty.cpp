@@ -39,9 +39,13 @@ int main(int count, char** words) {
         ++by_status[static_cast<int>(match.status)];
         ++frames;
         if (count > 3)
-          fmt::print("  seed {} frame {}: {}, off by {:.3f} px, stated {:.4f}, detail {:.2f}, sure {:.1f}, misfit {:.3f}, parts {:.3f}: {}\n",
-                     seed, i + 1, name_of(match.status), test::distance_rms(match.matrix * stack.lies[i], Matrix3::Identity(), size) / std::sqrt(2),
-                     match.uncertainty_px, match.detail, match.sureness, match.misfit_px, match.parts_px, match.reason);
+          fmt::print(
+              "  seed {} frame {}: {}, off by {:.3f} px, stated {:.4f}, detail {:.2f}, sure {:.1f}, misfit {:.3f}, "
+              "parts {:.3f}, blind {:.4f}: {}\n",
+              seed, i + 1, name_of(match.status),
+              test::distance_rms(match.matrix * stack.lies[i], Matrix3::Identity(), size) / std::sqrt(2),
+              match.uncertainty_px, match.detail, match.sureness, match.misfit_px, match.parts_px, match.blind_px,
+              match.reason);
         if (match.status != MatchStatus::ok) continue;
         if (!stack.matchable) {
           ++taken;
@@ -68,6 +72,7 @@ int main(int count, char** words) {
     fmt::print("{:>8}{:>8}{:>9.1f}\n", off, taken, 1000 * seconds / frames);
     std::fflush(stdout);
   }
-  fmt::print("{} frames; called ok and off by more than 0.5 px and five times what was stated: {}; strays called ok: {}\n",
-             total, wrong, strays);
+  fmt::print(
+      "{} frames; called ok and off by more than 0.5 px and five times what was stated: {}; strays called ok: {}\n",
+      total, wrong, strays);
 }

@@ -72,8 +72,8 @@ Image bytes(const Image& frame) {
   Image out(frame.width(), frame.height(), 1, Depth::u8);
   for (int y = 0; y < out.height(); ++y)
     for (int x = 0; x < out.width(); ++x)
-      out.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(
-          std::clamp(std::lround(static_cast<double>(frame.row<float>(0, y)[x])), 0L, 255L));
+      out.row<std::uint8_t>(0, y)[x] =
+          static_cast<std::uint8_t>(std::clamp(std::lround(static_cast<double>(frame.row<float>(0, y)[x])), 0L, 255L));
   return out;
 }
 
@@ -168,9 +168,8 @@ struct Discs {
     high = size.height + 120;
     cells.resize(static_cast<std::size_t>((wide / side + 1) * (high / side + 1)));
     for (int i = 0; i < count; ++i) {
-      const Disc d{{random.even(-60, wide - 60), random.even(-60, high - 60)},
-                   random.even(least, most),
-                   random.even(-70, 70)};
+      const Disc d{
+          {random.even(-60, wide - 60), random.even(-60, high - 60)}, random.even(least, most), random.even(-70, 70)};
       for (int cy = cell(d.middle.y - d.radius); cy <= cell(d.middle.y + d.radius); ++cy)
         for (int cx = cell(d.middle.x - d.radius); cx <= cell(d.middle.x + d.radius); ++cx)
           if (cx >= 0 && cy >= 0 && cx <= wide / side && cy <= high / side) cells[at(cx, cy)].push_back(d);
@@ -223,8 +222,7 @@ Stack reduced_photo(unsigned seed, int frames) {
 
 double gradient_rms(const Scene& scene) {
   double sum = 0;
-  for (const Wave& w : scene.parts)
-    sum += 0.5 * std::pow(2 * M_PI * w.amplitude, 2) * (w.fx * w.fx + w.fy * w.fy) / 2;
+  for (const Wave& w : scene.parts) sum += 0.5 * std::pow(2 * M_PI * w.amplitude, 2) * (w.fx * w.fx + w.fy * w.fy) / 2;
   return std::sqrt(sum);
 }
 
@@ -496,9 +494,9 @@ Stack half_turns(unsigned seed, int frames) {
   const Scene scene = textured(40, 0.005, random.even(0.03, 0.2), 35, seed);
   Stack out;
   for (int i = 0; i < frames; ++i) {
-    out.lies.push_back(i == 0 ? Matrix3(Matrix3::Identity())
-                              : similarity(size, 180 + random.even(-4, 4), 1, random.even(-15, 15),
-                                           random.even(-15, 15)));
+    out.lies.push_back(i == 0
+                           ? Matrix3(Matrix3::Identity())
+                           : similarity(size, 180 + random.even(-4, 4), 1, random.even(-15, 15), random.even(-15, 15)));
     Image frame = waves_seen(scene, out.lies.back(), size);
     add_noise(frame, 2, random);
     out.frames.push_back(bytes(frame));

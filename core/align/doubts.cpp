@@ -177,8 +177,48 @@ LeftOut still_blocks(const std::vector<BlockSums>& moved, const std::vector<Bloc
   return out;
 }
 
-double share_apart(const std::vector<BlockSums>& judged) {
-  const double usual = typical_of(judged);
+double jitter_of(const Pass& judged, const Expectation& light) {
+  // Weighted by their pixels: residual variance = noise + jitter squared x gradient squared.
+  struct Own {
+    double n, slope, residual;
+  };
+  std::vector<Own> all;
+  double w = 0, x = 0, y = 0;
+  const Places plain = by_place(judged.plain, LeftOut::side / 2.0);
+  for (const auto& [place, block] : by_place(judged.blocks, LeftOut::side / 2.0)) {
+    const BlockSums& b = *block;
+    const auto unweighted = plain.find(place);
+    const double n = b[S::w];
+    if (n < 64 || unweighted == plain.end()) continue;
+    const BlockSums& p = *unweighted->second;
+    const double count = p[S::w], mean = (light.gain * p[S::i] - p[S::t]) / count;
+    all.push_back({n, (b[S::gxx] + b[S::gyy]) / n / 2,
+                   (light.gain * light.gain * p[S::ii] + p[S::tt] - 2 * light.gain * p[S::it]) / count - mean * mean});
+    w += n;
+    x += n * all.back().slope;
+    y += n * all.back().residual;
+  }
+  if (all.size() < 8) return 0;
+  x /= w;
+  y /= w;
+  double xx = 0, xy = 0;
+  for (const Own& own : all) {
+    xx += own.n * (own.slope - x) * (own.slope - x);
+    xy += own.n * (own.slope - x) * (own.residual - y);
+  }
+  if (!(xx > 0) || !(xy > 0)) return 0;
+  const double square = xy / xx;
+  double scatter = 0;
+  for (const Own& own : all) {
+    const double off = own.n * (own.slope - x) * (own.residual - y - square * (own.slope - x));
+    scatter += off * off;
+  }
+  constexpr double beyond_chance = 3;
+  return square > beyond_chance * std::sqrt(scatter) / xx ? std::sqrt(square) : 0;
+}
+
+double share_apart(const std::vector<BlockSums>& judged, double noise) {
+  const double usual = typical_of(judged, noise);
   int apart = 0, all = 0;
   for (const BlockSums& b : judged) {
     const Within own(b);

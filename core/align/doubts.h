@@ -39,8 +39,12 @@ Parts parts_of(const Search& search, const Misfit& misfit, Size frame, int level
 /// Blocks that agree where they stand and not where the rest of the frame moved, both judged at `level`.
 LeftOut still_blocks(const std::vector<BlockSums>& moved, const std::vector<BlockSums>& standing, Size frame,
                      int level);
+/// How far, in px, pixels seem to be from where they should be, each for itself: the part of the residuals that grows
+/// with the gradient, over the gradient. Noise does not; what sampling cannot carry, other blur and pixels that do not
+/// move with the scene do.
+double jitter_of(const Pass& judged, const Expectation& light);
 /// The share of blocks with texture that agree much less than the usual one.
-double share_apart(const std::vector<BlockSums>& judged);
+double share_apart(const std::vector<BlockSums>& judged, double noise);
 
 /// By how much blocks judged under one transform fit better than under another, over the blocks that both show, as a
 /// multiple of what noise alone gives: twice the logarithm of the ratio of likelihoods over the root of the number of

@@ -34,12 +34,14 @@ constexpr double certain = 0.8, agrees = 0.55;
 struct Found {
   Matrix3 inverse_map;
   Expectation light;
-  double agreement = -1, sureness = 0;
+  double agreement = -1, sureness = 0, shown = 0;
+  /// What agrees over more of the frame is worth more.
+  double worth() const { return agreement * std::sqrt(shown); }
 };
 
 /// Half of what the blocks together say, half of what the usual one says.
-double agreement_of(const std::vector<BlockSums>& blocks) {
-  return 0.5 * (detail_of(blocks) + typical_of(blocks));
+double agreement_of(const std::vector<BlockSums>& blocks, double noise) {
+  return 0.5 * (detail_of(blocks) + typical_of(blocks, noise));
 }
 
 /// Follows a start at the coarsest level, and says how well it agrees then.
@@ -52,8 +54,8 @@ Found follow(const PreparedFrame& reference, const PreparedFrame& frame, const M
   if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {inverse_map, {}, -1};
   const double shown = search.last_.totals.count / (reference.size(level).width * reference.size(level).height);
   if (shown < least_shown) return {inverse_map, {}, -1};
-  return {search.inverse_map_, search.light_, agreement_of(search.last_.plain),
-          sureness(search.last_, detail_of(search.last_.plain), shown, options)};
+  return {search.inverse_map_, search.light_, agreement_of(search.last_.plain, reference.noise(level)),
+          sureness(search.last_, detail_of(search.last_.plain), shown, options), shown};
 }
 
 /// What starts led to.
@@ -62,7 +64,7 @@ class Candidates {
   explicit Candidates(Size size) : middle_(size.middle()), near_(0.02 * std::max(size.width, size.height)) {}
 
   void add(const Found& found) {
-    if (found.agreement > best_.agreement) {
+    if (best_.agreement < 0 || found.worth() > best_.worth()) {
       if (apart(found, best_)) second_ = std::max(second_, best_.agreement);
       best_ = found;
     } else if (apart(found, best_)) {
@@ -70,7 +72,7 @@ class Candidates {
     }
   }
   const Found& best() const { return best_; }
-  bool certain() const { return best_.agreement >= fexel::certain && best_.sureness >= good_sure; }
+  bool certain() const { return agree() && best_.agreement >= fexel::certain && best_.shown > 0.5; }
   bool agree() const { return best_.agreement >= agrees && best_.sureness >= good_sure; }
   /// The best is more than what chance gives elsewhere.
   bool stands_out() const { return agree() || best_.agreement > 2 * second_; }
@@ -187,11 +189,39 @@ Repeats among_periods(Search& search, const PreparedFrame& reference, const FftP
   return out;
 }
 
+/// What each pixel seems to be off by, beyond noise, from which a search of the smoothed frames is worth its time.
+constexpr double doubtful = 0.008;
+/// Of what pixels seem to be off by, this share may be common to all of them.
+constexpr double common = 0.02;
+/// How much farther off than the distance between the two searches either may be.
+constexpr double farther = 1.3;
+
+/// What no scatter shows, in px: where residuals follow the gradient, the frames are searched once more, smoothed.
+/// Aliasing, compression and patterns that are fixed to the sensor pull differently at different scales, so that the
+/// distance between the two says how far either may be off. Where it is large, the smoothed one is taken.
+double second_opinion(Search& search, const PreparedFrame& reference, const PreparedFrame& frame,
+                      const MatchOptions& options, const Job& job) {
+  const double jitter = jitter_of(search.last_, search.light_);
+  if (!(jitter > doubtful)) return 0;
+  const Size size = reference.size();
+  const double smoothing = std::max(1.3, 1.6 * reference.smoothing(0));
+  Search soft(reference.softer(smoothing, job), frame.softer(smoothing, job), options.model, options.left_out, job);
+  soft.inverse_map_ = search.inverse_map_;
+  if (!finish(soft)) return common * jitter;
+  const double apart = rms_distance(soft.inverse_map_, search.inverse_map_, size) / std::sqrt(2.0);
+  const StepBasis basis(options.model, size);
+  if (apart > std::max(0.025, basis.uncertainty(search.covariance(0)))) {
+    search.inverse_map_ = soft.inverse_map_;
+    search.pass(0, true);
+  }
+  return std::hypot(common * jitter, farther * apart);
+}
+
 /// What stays where it is when the scene moves is left out, and the search goes on without.
 LeftOut leave_out_still(Search& search, const PreparedFrame& reference, const MatchOptions& options, int level) {
   const Size size = reference.size();
   Search moved = search, standing = search;
-  if (!moved.pass(level, true) || share_apart(moved.last_.plain) < 0.02) return {};
+  if (!moved.pass(level, true) || share_apart(moved.last_.plain, reference.noise(level)) < 0.02) return {};
   if (rms_distance(search.inverse_map_, Matrix3::Identity(), size) < 1) return {};
   standing.inverse_map_ = Matrix3::Identity();
   if (!standing.pass(level, true)) return {};
@@ -242,6 +272,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.still = leave_out_still(search, reference, options, std::min(1, top));
   if (!finish(search)) return lost();
   const Repeats repeats = among_periods(search, reference, transforms, job);
+  const double blind = second_opinion(search, reference, frame, options, job);
   const std::vector<BlockSums>& plain = search.last_.plain;
   out.covariance = search.covariance(0);
   Totals all;
@@ -256,7 +287,7 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   const double light = search.light_.gain * reference.spread() / frame.spread();
   out.gain = light;
   out.offset = reference.mean() + reference.spread() * search.light_.offset - light * frame.mean();
-  const double agreement = agreement_of(plain);
+  const double agreement = agreement_of(plain, reference.noise(0));
   if (agreement < least_detail)
     return failure(fmt::format("What varies from place to place agrees by no more than {:.2f}; it is another view.",
                                std::max(0.0, agreement)));
@@ -279,7 +310,8 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.misfit_px = misfit.px;
   out.parts_px = parts.rms;
   const double statistical = out.uncertainty_px;
-  const double floor = misfit.px * misfit.px / 2 + (parts.share > 0 ? parts.rms * parts.rms / 2 : 0);
+  const double floor = misfit.px * misfit.px / 2 + (parts.share > 0 ? parts.rms * parts.rms / 2 : 0) + blind * blind;
+  out.blind_px = blind;
   out.covariance(0, 0) += floor;
   out.covariance(1, 1) += floor;
   out.uncertainty_px = basis.uncertainty(out.covariance);
@@ -303,6 +335,8 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
     out.reason = "Little agrees beyond what chance could give: look at it, or choose a region with more detail.";
   } else if (agreement < good_detail) {
     out.reason = "Little of the detail agrees: the frame may be blurred, noisy or changed.";
+  } else if (typical_of(plain, reference.noise(0)) < 0.5 * out.detail) {
+    out.reason = "Most of the frame does not move with the part that agrees: choose a region without what is in front.";
   } else if (out.overlap < good_shown) {
     out.reason = fmt::format("The frame shows {:.0f} % of the reference.", 100 * out.overlap);
   } else {

@@ -26,6 +26,7 @@ struct Match {
   double sureness = 0;          ///< that it is no chance, see sureness(); of one that matched
   double misfit_px = 0;         ///< RMS over the reference of what a larger model would change; 0 where nothing
   double parts_px = 0;          ///< RMS of how parts of the frame move against the whole
+  double blind_px = 0;          ///< of the uncertainty, what no scatter shows: aliasing, compression, fixed patterns
   LeftOut still = {};           ///< blocks that stay where they are when the scene moves
   double gain = 1, offset = 0;  ///< reference = gain x frame + offset, in samples
   std::string reason;           ///< why it is weak or failed, a sentence

@@ -119,7 +119,7 @@ Image plane_of(const Image& frame, int band, const Job& job) {
 
 PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role,
                              const Job& job, double smoothing)
-    : size_{frame.width(), frame.height()}, smoothing_(smoothing) {
+    : size_{frame.width(), frame.height()}, smoothing_(smoothing), role_(role) {
   if (std::min(size_.width, size_.height) < smallest_side)
     throw input_error("The frame is smaller than 16 pixels; there is nothing to match in it.", {},
                       "Leave the frame out, or use a larger picture.");
@@ -154,6 +154,10 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
     float* row = plane.row<float>(0, y);
     for (int x = 0; x < size_.width; ++x) row[x] = (row[x] - mean) * scale;
   }
+  constexpr int side = 256;
+  const Size looked{std::min(side, size_.width), std::min(side, size_.height)};
+  noise_ = noise_in(
+      plane, {(size_.width - looked.width) / 2, (size_.height - looked.height) / 2, looked.width, looked.height});
   levels_.emplace_back().plane = std::make_shared<const Image>(std::move(plane));
   if (use) levels_.back().use = std::make_shared<const Image>(std::move(counted));
   for (;;) {
@@ -176,6 +180,22 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
   }
   if (role != Role::reference)
     coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), BorderMode::mirror_once, job));
+}
+
+const PreparedFrame& PreparedFrame::softer(double smoothing, const Job& job) const {
+  std::call_once(softened_, [&] {
+    const double more = std::sqrt(std::max(0.01, smoothing * smoothing - smoothing_ * smoothing_));
+    const Level& whole = levels_.front();
+    Image use;
+    if (whole.use) {
+      use = Image(size_.width, size_.height, 1, Depth::u8);
+      for (int y = 0; y < size_.height; ++y)
+        for (int x = 0; x < size_.width; ++x) use.row<std::uint8_t>(0, y)[x] = whole.use->valid(x, y) ? 1 : 0;
+    }
+    softer_ = std::make_unique<const PreparedFrame>(*whole.plane, 0, SimilarityMetric::brightness,
+                                                    whole.use ? &use : nullptr, role_, job, more);
+  });
+  return *softer_;
 }
 
 const std::vector<Point>& PreparedFrame::periods(const FftPlans& transforms) const {

@@ -47,6 +47,8 @@ class PreparedFrame {
   /// The reference's gradient, samples a pixel, in the same frame: two bands, along x and y. Central differences,
   /// averaged across by 1 2 1: the noise in them is small, and has nothing in common with that of the pixel itself.
   const Image& gradient(int level) const { return *levels_[static_cast<std::size_t>(level)].gradient; }
+  /// The standard deviation of a level's noise, at most: fine texture counts, too. See noise_in().
+  double noise(int level) const { return std::ldexp(noise_, -level); }
   /// The standard deviation of the Gaussian that a level was smoothed with, in its px.
   double smoothing(int level) const { return std::ldexp(smoothing_, -level); }
   /// The variance of the gradient's noise where that of a level's samples is 1.
@@ -58,6 +60,9 @@ class PreparedFrame {
   /// The shifts, at full size, by which the middle of the plane looks like itself: none, one, or two that span a
   /// lattice, the shorter first. Found when first asked for; several threads may ask.
   const std::vector<Point>& periods(const FftPlans& transforms) const;
+  /// The same frame smoothed further: by a Gaussian of this standard deviation in all. Made when first asked for, the
+  /// first asker's; several threads may ask.
+  const PreparedFrame& softer(double smoothing, const Job& job) const;
   /// Bytes a pixel that a frame takes here, all in all.
   static constexpr int bytes_per_pixel = 26;
   /// Samples were (value − mean) / spread before.
@@ -74,11 +79,13 @@ class PreparedFrame {
   static Image bordered(const Level& level);
   static Image gradient_of(const Image& reference, const Job& job);
   Size size_;
-  double smoothing_;
+  double smoothing_, noise_ = 0;
   double mean_ = 0, spread_ = 1;
   std::vector<Level> levels_;
   std::shared_ptr<const Image> coefficients_;
-  mutable std::once_flag looked_;
+  Role role_;
+  mutable std::once_flag looked_, softened_;
+  mutable std::unique_ptr<const PreparedFrame> softer_;
   mutable std::vector<Point> periods_;
 };
 

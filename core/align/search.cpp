@@ -254,7 +254,7 @@ double detail_of(const std::vector<BlockSums>& blocks) {
   return vi > 0 && vt > 0 ? c / std::sqrt(vi * vt) : 0;
 }
 
-double typical_of(const std::vector<BlockSums>& blocks) {
+double typical_of(const std::vector<BlockSums>& blocks, double noise) {
   std::vector<double> spreads, correlations;
   struct Own {
     double spread, correlation;
@@ -273,7 +273,7 @@ double typical_of(const std::vector<BlockSums>& blocks) {
   if (all.empty()) return 0;
   const double usual = quantile(spreads, 0.75);
   for (const Own& own : all)
-    if (own.spread > 0.02 * usual) correlations.push_back(own.correlation);
+    if (own.spread > std::max(0.02 * usual, 4 * noise * noise)) correlations.push_back(own.correlation);
   return correlations.empty() ? 0 : median(std::move(correlations));
 }
 

@@ -102,8 +102,8 @@ class Search {
 
 /// Normalised correlation within blocks, all blocks together.
 double detail_of(const std::vector<BlockSums>& blocks);
-/// The usual block's normalised correlation: the median over those with some texture, so that what covers less than
-/// half of the frame does not speak for it.
-double typical_of(const std::vector<BlockSums>& blocks);
+/// The usual block's normalised correlation: the median over those with some texture beyond noise of this standard
+/// deviation, so that what covers less than half of the frame does not speak for it.
+double typical_of(const std::vector<BlockSums>& blocks, double noise);
 
 }  // namespace fexel

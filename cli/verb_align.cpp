@@ -78,10 +78,10 @@ std::string line_of(const AlignRunResult& result, std::size_t i) {
     name += fmt::format(", band {}", file.band);
   else if (file.info && file.info->frames > 1)
     name += fmt::format(", page {}", file.page);
-  if (match.status == MatchStatus::failed) return fmt::format("{:>4}  failed  {}: {}", i + 1, name, match.reason);
+  if (match.status == MatchStatus::failed) return fmt::format("{:>4}  failed     {}: {}", i + 1, name, match.reason);
   const Size size = file.info ? Size{file.info->width, file.info->height} : result.reference;
   const Motion motion = motion_of(match.matrix, size);
-  return fmt::format("{:>4}  {:<6}  x {:>9} px  y {:>9} px  turn {:>8}°  scale {:.5f}  score {:.3f}  ±{} px  {}{}",
+  return fmt::format("{:>4}  {:<9}  x {:>9} px  y {:>9} px  turn {:>8}°  scale {:.5f}  score {:.3f}  ±{} px  {}{}",
                      i + 1, name_of(match.status), number_text(motion.shift.x, 3), number_text(motion.shift.y, 3),
                      number_text(motion.degrees, 4), motion.scale, match.score, number_text(match.uncertainty_px, 4),
                      name, match.reason.empty() ? "" : ": " + match.reason);
@@ -145,6 +145,12 @@ int run_align(const Common& common, const AlignWords& words) {
     say("{} in {:.2f} s; {} {} x {} px from {}, {}.\n", count == 1 ? "1 frame" : fmt::format("{} frames", count),
         result.seconds, count == 1 ? "it has" : "they share", result.common.width, result.common.height,
         result.common.x, result.common.y);
+    const auto doubtful = std::ranges::count_if(result.step.frames, [](const FoundFrame& f) {
+      return f.status == MatchStatus::weak || f.status == MatchStatus::ambiguous;
+    });
+    if (doubtful > 0)
+      say("{} of them {} doubtful (weak or ambiguous): see why above before you measure.\n", doubtful,
+          doubtful == 1 ? "is" : "are");
     if (words.trial > 0)
       say("trial: moved by known amounts {} times and searched again, it came back within {} px (stated {} px), in "
           "{:.0f} "

@@ -169,7 +169,9 @@ void FramesColumn::refresh() {
       const bool failed = found.status == MatchStatus::failed;
       text += found.by_hand ? tr("\n✓ by hand")
               : failed      ? tr("\n✕ not matched")
-                            : (found.status == MatchStatus::weak ? tr("\n~ weak, %1") : tr("\n✓ %1"))
+                            : (found.status == MatchStatus::weak        ? tr("\n~ weak, %1")
+                               : found.status == MatchStatus::ambiguous ? tr("\n? ambiguous, %1")
+                                                                        : tr("\n✓ %1"))
                              .arg(text_of(number_text(found.score, 3)));
       if (why.isEmpty()) why = text_of(found.reason);
     }

@@ -83,10 +83,11 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   }
   if (!found) return index.column() == status ? tr("not yet") : QVariant();
   if (index.column() == status)
-    return found->by_hand                       ? tr("by hand")
-           : found->status == MatchStatus::ok   ? tr("ok")
-           : found->status == MatchStatus::weak ? tr("weak: %1").arg(text_of(found->reason))
-                                                : tr("not matched: %1").arg(text_of(found->reason));
+    return found->by_hand                            ? tr("by hand")
+           : found->status == MatchStatus::ok        ? tr("ok")
+           : found->status == MatchStatus::weak      ? tr("weak: %1").arg(text_of(found->reason))
+           : found->status == MatchStatus::ambiguous ? tr("ambiguous: %1").arg(text_of(found->reason))
+                                                     : tr("not matched: %1").arg(text_of(found->reason));
   const auto value = number(*found, index.column());
   if (!value) return QStringLiteral("–");
   const int decimals = index.column() == scale ? 5 : index.column() == turn ? 4 : index.column() == uncertainty ? 4 : 3;
@@ -156,11 +157,14 @@ FramesLedger::FramesLedger(Document& document, QWidget* parent) : QWidget(parent
 QString FramesLedger::summary() const {
   const AlignStep* align = document_.align_step();
   if (!align || align->frames.empty()) return tr("not searched yet");
-  int ok = 0, weak = 0, failed = 0;
-  for (const FoundFrame& f : align->frames)
-    ++(f.status == MatchStatus::ok ? ok : f.status == MatchStatus::weak ? weak : failed);
-  QString text = tr("%1 matched").arg(ok);
+  const auto count = [align](MatchStatus status) {
+    return std::ranges::count(align->frames, status, &FoundFrame::status);
+  };
+  const auto weak = count(MatchStatus::weak), ambiguous = count(MatchStatus::ambiguous),
+             failed = count(MatchStatus::failed);
+  QString text = tr("%1 matched").arg(count(MatchStatus::ok));
   if (weak > 0) text += tr(", %1 weak").arg(weak);
+  if (ambiguous > 0) text += tr(", %1 ambiguous").arg(ambiguous);
   if (failed > 0) text += tr(", %1 not matched").arg(failed);
   return text;
 }

@@ -72,7 +72,7 @@ double sureness(const Pass& judged, double correlation, double overlap, const Ma
 
 Misfit misfit_of(const Search& search, Model model, Size frame, int level) {
   const StepBasis basis(Model::projective, frame);
-  Misfit out{0, 0, SmallStep::Zero(basis.count())};
+  Misfit out{0, 0, SmallStep::Zero(basis.count()), static_cast<int>(search.last_.blocks.size())};
   if (model == Model::projective) return out;
   const auto asked = search.asked(basis, level);
   if (!asked) return out;
@@ -86,7 +86,8 @@ Misfit misfit_of(const Search& search, Model model, Size frame, int level) {
 
 Misfit misfit_between(const Matrix3& inverse_map, const Search& larger, Size frame, int level) {
   const StepBasis basis(Model::projective, frame);
-  Misfit out{0, 0, basis.step_of(larger.inverse_map_.inverse() * inverse_map)};
+  Misfit out{0, 0, basis.step_of(larger.inverse_map_.inverse() * inverse_map),
+             static_cast<int>(larger.last_.blocks.size())};
   const auto weighed = solve_symmetric(larger.covariance(level), out.step);
   if (!weighed) return out;
   out.significance = out.step.dot(SmallStep(*weighed));
@@ -96,7 +97,8 @@ Misfit misfit_between(const Matrix3& inverse_map, const Search& larger, Size fra
 
 bool significant(const Misfit& misfit, Model model) {
   const int more = 8 - StepBasis(model, {2, 2}).count();
-  return more > 0 && misfit.significance > 3 * more + 24;
+  // Few blocks do not know their own scatter well.
+  return more > 0 && misfit.significance > (3 * more + 24) * (1 + 60.0 / std::max(1, misfit.blocks));
 }
 
 std::string remedy_of(const Misfit& misfit, Model model, Size frame) {
@@ -198,7 +200,7 @@ double jitter_of(const Pass& judged, const Expectation& light) {
     x += n * all.back().slope;
     y += n * all.back().residual;
   }
-  if (all.size() < 8) return 0;
+  if (all.size() < 24) return 0;
   x /= w;
   y /= w;
   double xx = 0, xy = 0;
@@ -213,7 +215,7 @@ double jitter_of(const Pass& judged, const Expectation& light) {
     const double off = own.n * (own.slope - x) * (own.residual - y - square * (own.slope - x));
     scatter += off * off;
   }
-  constexpr double beyond_chance = 3;
+  constexpr double beyond_chance = 1.5;
   return square > beyond_chance * std::sqrt(scatter) / xx ? std::sqrt(square) : 0;
 }
 

@@ -17,6 +17,7 @@ struct Misfit {
   double px = 0;            ///< RMS over the frame of what it moves
   double significance = 0;  ///< chi squared of the numbers that it adds
   SmallStep step;           ///< of the projective model
+  int blocks = 0;           ///< that told it
 };
 
 /// From the last pass of a search; nothing is left where the model is projective.

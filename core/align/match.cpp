@@ -7,6 +7,7 @@
 #include "align/coarse.h"
 #include "align/doubts.h"
 #include "align/search.h"
+#include "base/error.h"
 
 namespace fexel {
 namespace {
@@ -19,6 +20,8 @@ constexpr double least_sure = 3, good_sure = 10;
 /// See evidence(): where a shift by a period is so much worse the texture does not repeat; from where on the best of
 /// several is told from the next.
 constexpr double never_repeats = 40, decides = 6;
+/// What interpolation and rounding may leave, in px, whatever the scatter says.
+constexpr double least_uncertain = 0.001;
 /// A misfit up to this, in px, is in the uncertainty and not in the status.
 constexpr double slight = 0.08;
 
@@ -236,9 +239,20 @@ LeftOut leave_out_still(Search& search, const PreparedFrame& reference, const Ma
 
 }  // namespace
 
+const std::vector<std::string>& match_status_names() {
+  static const std::vector<std::string> names = {"ok", "weak", "ambiguous", "failed"};
+  return names;
+}
+
 const char* name_of(MatchStatus status) {
-  constexpr const char* names[] = {"ok", "weak", "ambiguous", "failed"};
-  return names[static_cast<int>(status)];
+  return match_status_names()[static_cast<std::size_t>(status)].c_str();
+}
+
+MatchStatus match_status_named(const std::string& word) {
+  const auto& names = match_status_names();
+  const auto found = std::ranges::find(names, word);
+  if (found == names.end()) throw call_error("There is no status '" + word + "'.");
+  return static_cast<MatchStatus>(found - names.begin());
 }
 
 Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
@@ -300,9 +314,14 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.matrix = matrix;
   // What a larger model would change, and parts that move on their own.
   Misfit misfit = misfit_of(search, options.model, size, 0);
+  if (!larger && significant(misfit, options.model) && misfit.px > 0.3) {
+    larger.emplace(reference, frame, Model::projective, options.left_out, job);
+    larger->inverse_map_ = search.inverse_map_;
+    larger->light_ = search.light_;
+  }
   if (larger && down_to(*larger, first, 1) && finish(*larger) && detail_of(larger->last_.plain) > out.detail) {
     const Misfit far = misfit_between(search.inverse_map_, *larger, size, 0);
-    if (far.px > misfit.px) misfit = far;
+    if (far.px > 0.3) misfit = far;
   }
   const bool fits = !significant(misfit, options.model);
   if (fits) misfit.step.setZero(), misfit.px = 0;
@@ -310,7 +329,8 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   out.misfit_px = misfit.px;
   out.parts_px = parts.rms;
   const double statistical = out.uncertainty_px;
-  const double floor = misfit.px * misfit.px / 2 + (parts.share > 0 ? parts.rms * parts.rms / 2 : 0) + blind * blind;
+  const double floor = misfit.px * misfit.px / 2 + (parts.share > 0 ? parts.rms * parts.rms / 2 : 0) + blind * blind +
+                       least_uncertain * least_uncertain;
   out.blind_px = blind;
   out.covariance(0, 0) += floor;
   out.covariance(1, 1) += floor;

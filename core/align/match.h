@@ -2,6 +2,7 @@
 /// The transform between two frames, to a hundredth of a pixel.
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "align/fft_plans.h"
 #include "align/prepared.h"
@@ -14,6 +15,9 @@ namespace fexel {
 /// fits about as well. failed: not matched.
 enum class MatchStatus { ok, weak, ambiguous, failed };
 const char* name_of(MatchStatus status);
+const std::vector<std::string>& match_status_names();
+/// Raises a call error for a word that is none of them.
+MatchStatus match_status_named(const std::string& word);
 
 struct Match {
   Matrix3 matrix = Matrix3::Identity();  ///< carries the frame's places to the reference's; the identity when it failed

@@ -63,8 +63,8 @@ class PreparedFrame {
   /// The same frame smoothed further: by a Gaussian of this standard deviation in all. Made when first asked for, the
   /// first asker's; several threads may ask.
   const PreparedFrame& softer(double smoothing, const Job& job) const;
-  /// Bytes a pixel that a frame takes here, all in all.
-  static constexpr int bytes_per_pixel = 26;
+  /// Bytes a pixel that a frame takes here, all in all, and its softer one.
+  static constexpr int bytes_per_pixel = 52;
   /// Samples were (value − mean) / spread before.
   double mean() const { return mean_; }
   double spread() const { return spread_; }

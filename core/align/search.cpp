@@ -14,8 +14,8 @@ using S = BlockSums;
 /// Residuals count up to this many of their spread; weighted so, the variance of normal ones comes out as `kept` of
 /// what it is.
 constexpr double cut_spreads = 4.685, kept = 0.828;
-/// The mean weight of normal residuals over the mean slope of residual times weight, at that cut.
-constexpr double slope_share = 1.207;
+/// The mean slope of residual times weight over the mean weight, of normal residuals at that cut.
+constexpr double slope_share = 1 / 1.207;
 /// Variance of residuals, where samples have 1, that rounding in the sums alone comes to.
 constexpr double least_residual = 1e-6;
 
@@ -118,9 +118,7 @@ StepMatrix Search::covariance(const StepBasis& basis, const StepMatrix& normal, 
   }
   const StepMatrix inverse = symmetric_inverse(normal);
   const double more = used > basis.count() ? static_cast<double>(used) / (used - basis.count()) : 1e6;
-  // The normal matrix has the weights; what a step changes has the slope of the residual times its weight, which for
-  // normal residuals is less.
-  return slope_share * slope_share * more * inverse * meat * inverse;
+  return more / (response_ * response_) * inverse * meat * inverse;
 }
 
 std::optional<Asked> Search::asked(const StepBasis& basis, int level) const {
@@ -142,11 +140,15 @@ std::optional<Asked> Search::shift_of(int level, const std::function<bool(Point)
   const StepBasis basis(Model::translation, reference_->size());
   StepMatrix normal = StepMatrix::Zero(2, 2);
   SmallStep right = SmallStep::Zero(2);
+  int used = 0;
   for (const BlockSums& b : last_.blocks) {
     if (!counts((1 / scale) * b.middle)) continue;
+    used += b[S::w] > 0 ? 1 : 0;
     normal += scale * scale * gradients(b);
     right += scale * rights(b);
   }
+  constexpr int least = 6;  // blocks that know their own scatter
+  if (used < least) return std::nullopt;
   const auto step = solve_symmetric(normal, right, 1e-6);
   if (!step || !step->allFinite()) return std::nullopt;
   return Asked{*step, covariance(basis, normal, *step, level, counts)};
@@ -227,6 +229,16 @@ bool Search::solve(int level) {
   }
   const auto step = solve_symmetric(normal, right, 1e-9);
   if (!step) return false;
+  // The next step would be none if the normal matrix were right; what it leaves of the last one tells by how much it is
+  // not: gradients are damped and have noise, and the weights change with the residuals.
+  constexpr double long_enough = 0.004;
+  response_ = slope_share;
+  if (taken_.size() == count && taken_at_ == level && taken_moved_ > long_enough) {
+    const double before = taken_.dot(SmallStep(normal * taken_));
+    if (before > 0) response_ = std::clamp(1 - SmallStep(*step).dot(SmallStep(normal * taken_)) / before, 0.3, 1.6);
+  }
+  taken_.resize(0);
+  taken_at_ = level;
   last_.normal = normal;
   last_.step = *step;
   if (!last_.step.allFinite()) return false;
@@ -238,6 +250,7 @@ bool Search::solve(int level) {
     last_.step *= longest / last_.moved;
     last_.moved = longest;
   }
+  taken_moved_ = last_.moved;
   last_.solved = true;
   return true;
 }

@@ -62,7 +62,10 @@ class Search {
   bool pass(int level, bool judged);
   /// Goes on at the next finer level, where noise is not averaged over four pixels any more.
   void descend() { light_.cut *= 2; }
-  void take(const SmallStep& step) { inverse_map_ = inverse_map_ * basis_.transform(step).inverse(); }
+  void take(const SmallStep& step) {
+    inverse_map_ = inverse_map_ * basis_.transform(step).inverse();
+    taken_ = step;
+  }
   /// Of a step, from how the blocks' contributions scatter in the last pass, at `level`.
   StepMatrix covariance(int level) const { return covariance(basis_, last_.normal, last_.step, level); }
   /// The step that the last pass asks for under another model, from where the search is; nothing where it does not
@@ -98,6 +101,10 @@ class Search {
   double noise_kept_ = 1;    // share of the moved frame's noise that interpolation keeps
   double noise_ = 0;         // variance of the reference's
   double signal_share_ = 1;  // of the gradients' squares
+  SmallStep taken_;          // after the last pass; empty where none was
+  int taken_at_ = -1;        // the level of that pass
+  double taken_moved_ = 0;   // how far it asked to move
+  double response_ = 1;      // what a step really changes, over what the normal matrix says
 };
 
 /// Normalised correlation within blocks, all blocks together.

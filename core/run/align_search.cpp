@@ -250,18 +250,33 @@ Chain carried_to(Chain chain, const std::vector<FrameFile>& frames, std::vector<
   return chain;
 }
 
-CropRectangle common_area(const AlignStep& step, Size reference, const std::vector<Size>& sizes) {
-  Clip shared;
-  shared.keep_inside(reference);
+CropRectangle common_area(AlignStep& step, Size reference, const std::vector<Size>& sizes) {
+  // The nearest first: a frame that lies far away does not take the area from the others.
+  std::vector<std::pair<double, std::size_t>> nearest;
   for (std::size_t i = 0; i < step.frames.size(); ++i) {
     if (step.frames[i].status == MatchStatus::failed) continue;
+    const auto middle = Map::apply(step.frames[i].matrix, sizes[i].middle());
+    nearest.emplace_back(middle ? distance(*middle, reference.middle()) : 1e300, i);
+  }
+  std::ranges::sort(nearest);
+  Clip shared;
+  shared.keep_inside(reference);
+  std::optional<CropRectangle> found = largest_valid(shared, reference);
+  for (const auto& [away, i] : nearest) {
     Clip own;
     own.keep_inside(sizes[i]);
-    shared.keep(own.through(Map(step.frames[i].matrix)));
+    Clip with = shared;
+    with.keep(own.through(Map(step.frames[i].matrix)));
+    if (const auto smaller = largest_valid(with, reference)) {
+      shared = with;
+      found = smaller;
+      continue;
+    }
+    FoundFrame& frame = step.frames[i];
+    if (frame.status == MatchStatus::ok) frame.status = MatchStatus::weak;
+    frame.reason = "It shares no area with the other frames and does not count for the area that they share." +
+                   (frame.reason.empty() ? "" : " " + frame.reason);
   }
-  const auto found = largest_valid(shared, reference);
-  if (!found)
-    throw input_error("The frames have no area in common.", {}, "Leave out the frames that lie farthest away.");
   return *found;
 }
 

@@ -30,9 +30,10 @@ ResidualField residual_displacements(const Chain& chain, int index, Image refere
 SelfTest run_self_test(const Chain& chain, int index, Image source, int source_frame, int rounds, const Job& job,
                        const Image* use = nullptr);
 
-/// The largest upright rectangle of whole pixels of the reference that all frames which did not fail share. Raises an
-/// input error when there is none. `sizes` are the frames'.
-CropRectangle common_area(const AlignStep& step, Size reference, const std::vector<Size>& sizes);
+/// The largest upright rectangle of whole pixels of the reference that all frames which did not fail share. A frame
+/// that shares nothing with those nearer to the reference is left out of it, and is weak, with that reason. `sizes` are
+/// the frames'.
+CropRectangle common_area(AlignStep& step, Size reference, const std::vector<Size>& sizes);
 
 /// What came of searching a sequence in one way.
 struct AlignVariant {

@@ -69,8 +69,7 @@ FrameOutcome read_frame_outcome(const Json& value, const std::string& path) {
   out.page = in.whole("page", 1, 1 << 30);
   if (in.has("band")) out.band = in.whole("band", 0, 4096);
   if (!in.at("matrix").is_null()) out.matrix = read_matrix(in, "matrix");
-  const std::string status = in.choice("status", {"ok", "weak", "failed"});
-  out.status = status == "ok" ? MatchStatus::ok : status == "weak" ? MatchStatus::weak : MatchStatus::failed;
+  out.status = match_status_named(in.choice("status", match_status_names()));
   if (in.has("reason")) out.reason = in.text("reason");
   const std::string written = in.choice("written", {"yes", "empty", "left out"});
   out.written = written != "left out";

@@ -110,10 +110,7 @@ void read_step(JsonReader& in, AlignStep& step) {
     if (one.has("score")) frame.score = one.number("score", -1.001, 1.001);
     if (one.has("uncertainty_px")) frame.uncertainty_px = one.number("uncertainty_px", 0, 1e6);
     frame.status = MatchStatus::ok;
-    if (one.has("status")) {
-      const std::string word = one.choice("status", {"ok", "weak", "failed"});
-      frame.status = word == "ok" ? MatchStatus::ok : word == "weak" ? MatchStatus::weak : MatchStatus::failed;
-    }
+    if (one.has("status")) frame.status = match_status_named(one.choice("status", match_status_names()));
     if (one.has("reason")) frame.reason = one.text("reason");
     if (one.has("by_hand")) frame.by_hand = one.truth("by_hand");
     step.frames.push_back(frame);

@@ -10,7 +10,7 @@ struct FoundFrame {
   Matrix3 matrix = Matrix3::Identity();  ///< the frame's places in this station to the reference's
   double score = 0, uncertainty_px = 0;
   MatchStatus status = MatchStatus::failed;
-  std::string reason;    ///< why it is weak or failed
+  std::string reason;    ///< why it is not ok, and what to do
   bool by_hand = false;  ///< a person put it there; it has no score and no uncertainty
   bool operator==(const FoundFrame&) const = default;
 };

@@ -213,7 +213,7 @@ double second_opinion(Search& search, const PreparedFrame& reference, const Prep
   if (!finish(soft)) return common * jitter;
   const double apart = rms_distance(soft.inverse_map_, search.inverse_map_, size) / std::sqrt(2.0);
   const StepBasis basis(options.model, size);
-  if (apart > std::max(0.025, basis.uncertainty(search.covariance(0)))) {
+  if (apart > std::max(0.05, basis.uncertainty(search.covariance(0)))) {
     search.inverse_map_ = soft.inverse_map_;
     search.pass(0, true);
   }

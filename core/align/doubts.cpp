@@ -215,7 +215,7 @@ double jitter_of(const Pass& judged, const Expectation& light) {
     const double off = own.n * (own.slope - x) * (own.residual - y - square * (own.slope - x));
     scatter += off * off;
   }
-  constexpr double beyond_chance = 1.5;
+  constexpr double beyond_chance = 2;
   return square > beyond_chance * std::sqrt(scatter) / xx ? std::sqrt(square) : 0;
 }
 

@@ -75,25 +75,22 @@ struct Discs {
   std::vector<std::vector<Disc>> cells;
 };
 
-Stack sharp_discs(unsigned seed, int frames) {
+/// Discs with sharp edges; each sample is the mean of `n` x `n` places of its pixel.
+Stack discs_stack(unsigned seed, int frames, double least, double most, int n, double noise) {
   Random random(seed);
   const Size size = small_size_of(seed);
-  const Discs discs(size, seed, 1.5, 7);
+  const Discs discs(size, seed, least, most);
   return stack_of(
       frames, size, {6, 0, 0}, random,
-      [&](const Matrix3& lies) { return seen([&](double x, double y) { return discs(x, y); }, lies, size, 6); },
-      noisy(1, random));
+      [&](const Matrix3& lies) { return seen([&](double x, double y) { return discs(x, y); }, lies, size, n); },
+      noisy(noise, random));
 }
-
+Stack sharp_discs(unsigned seed, int frames) {
+  return discs_stack(seed, frames, 1.5, 7, 6, 1);
+}
 /// Edges that are steeper than any pixel, sampled at points.
 Stack hard_edges(unsigned seed, int frames) {
-  Random random(seed);
-  const Size size = small_size_of(seed);
-  const Discs discs(size, seed, 4, 16);
-  return stack_of(
-      frames, size, {6, 0, 0}, random,
-      [&](const Matrix3& lies) { return seen([&](double x, double y) { return discs(x, y); }, lies, size, 1); },
-      noisy(0.7, random));
+  return discs_stack(seed, frames, 4, 16, 1, 0.7);
 }
 
 /// A fine scene, averaged over the pixels: much of its detail is finer than they are.

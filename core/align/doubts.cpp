@@ -14,18 +14,6 @@ namespace {
 
 using S = BlockSums;
 
-/// Mean-free sums of a block.
-struct Within {
-  double n, vi, vt, c;
-  explicit Within(const BlockSums& b)
-      : n(b[S::w]),
-        vi(n > 0 ? std::max(0.0, b[S::ii] - b[S::i] * b[S::i] / n) : 0),
-        vt(n > 0 ? std::max(0.0, b[S::tt] - b[S::t] * b[S::t] / n) : 0),
-        c(n > 0 ? b[S::it] - b[S::i] * b[S::t] / n : 0) {}
-  double both() const { return std::sqrt(vi * vt); }
-  double correlation() const { return both() > 0 ? c / both() : 0; }
-};
-
 using Places = std::map<std::pair<int, int>, const BlockSums*>;
 
 Places by_place(const std::vector<BlockSums>& blocks, double side) {
@@ -192,10 +180,7 @@ double jitter_of(const Pass& judged, const Expectation& light) {
     const auto unweighted = plain.find(place);
     const double n = b[S::w];
     if (n < 64 || unweighted == plain.end()) continue;
-    const BlockSums& p = *unweighted->second;
-    const double count = p[S::w], mean = (light.gain * p[S::i] - p[S::t]) / count;
-    all.push_back({n, (b[S::gxx] + b[S::gyy]) / n / 2,
-                   (light.gain * light.gain * p[S::ii] + p[S::tt] - 2 * light.gain * p[S::it]) / count - mean * mean});
+    all.push_back({n, (b[S::gxx] + b[S::gyy]) / n / 2, residual_variance(*unweighted->second, light.gain)});
     w += n;
     x += n * all.back().slope;
     y += n * all.back().residual;
@@ -233,10 +218,7 @@ double share_apart(const std::vector<BlockSums>& judged, double noise) {
 
 std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vector<BlockSums>& other,
                                const Expectation& light) {
-  const auto variance = [&](const BlockSums& b) {
-    const double n = b[S::w], mean = (light.gain * b[S::i] - b[S::t]) / n;
-    return std::max(0.0, (light.gain * light.gain * b[S::ii] + b[S::tt] - 2 * light.gain * b[S::it]) / n - mean * mean);
-  };
+  const auto variance = [&](const BlockSums& b) { return residual_variance(b, light.gain); };
   std::vector<double> usual;
   for (const BlockSums& b : one)
     if (b[S::w] >= 16) usual.push_back(variance(b));

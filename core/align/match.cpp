@@ -52,7 +52,7 @@ Found follow(const PreparedFrame& reference, const PreparedFrame& frame, const M
              const Matrix3& inverse_map, const Job& job) {
   // A shift, and what turns with it, is found before what bends.
   const bool bends = options.model == Model::affine || options.model == Model::projective;
-  Search search(reference, frame, bends ? Model::similarity : options.model, options.left_out, job);
+  Search search(reference, frame, bends ? Model::similarity : options.model, job);
   search.inverse_map_ = inverse_map;
   if (!search.refine(level, 25, 0.02) || !search.pass(level, true)) return {inverse_map, {}, -1};
   const double shown = search.last_.totals.count / (reference.size(level).width * reference.size(level).height);
@@ -138,6 +138,7 @@ bool finish(Search& search) {
 struct Repeats {
   double period = 0;      ///< px; 0 where it does not repeat
   double evidence = 1e9;  ///< for the best against the next
+  bool moved = false;     ///< the search is at another place
 };
 
 Repeats among_periods(Search& search, const PreparedFrame& reference, const FftPlans& transforms, const Job& job) {
@@ -181,14 +182,8 @@ Repeats among_periods(Search& search, const PreparedFrame& reference, const FftP
   for (int b = -other; b <= other; ++b)
     for (int a = -reach; a <= reach; ++a)
       if (std::abs(a) + std::abs(b) > 1) compare(a, b);
-  if (distance(*Map::apply(best.inverse_map_, {0, 0}), *Map::apply(search.inverse_map_, {0, 0})) > 1) {
-    search.inverse_map_ = best.inverse_map_;
-    for (int k = 0; k < 4; ++k) {
-      if (!search.pass(0, true)) break;
-      search.take(search.last_.step);
-      if (search.last_.moved < 0.004) break;
-    }
-  }
+  out.moved = rms_distance(best.inverse_map_, search.inverse_map_, reference.size()) > 0.4 * shortest;
+  if (out.moved) search.inverse_map_ = best.inverse_map_;
   return out;
 }
 
@@ -202,17 +197,17 @@ constexpr double farther = 1.3;
 /// What no scatter shows, in px: where residuals follow the gradient, the frames are searched once more, smoothed.
 /// Aliasing, compression and patterns that are fixed to the sensor pull differently at different scales, so that the
 /// distance between the two says how far either may be off. Where it is large, the smoothed one is taken.
-double second_opinion(Search& search, const PreparedFrame& reference, const PreparedFrame& frame,
-                      const MatchOptions& options, const Job& job) {
+double second_opinion(Search& search, const PreparedFrame& reference, const PreparedFrame& frame, Model model,
+                      const LeftOut& still, const Job& job) {
   const double jitter = jitter_of(search.last_, search.light_);
   if (!(jitter > doubtful)) return 0;
   const Size size = reference.size();
-  const double smoothing = std::max(1.3, 1.6 * reference.smoothing(0));
-  Search soft(reference.softer(smoothing, job), frame.softer(smoothing, job), options.model, options.left_out, job);
+  Search soft(reference.softer(job), frame.softer(job), model, job);
+  soft.leave_out(still);
   soft.inverse_map_ = search.inverse_map_;
   if (!finish(soft)) return common * jitter;
   const double apart = rms_distance(soft.inverse_map_, search.inverse_map_, size) / std::sqrt(2.0);
-  const StepBasis basis(options.model, size);
+  const StepBasis basis(model, size);
   if (apart > std::max(0.05, basis.uncertainty(search.covariance(0)))) {
     search.inverse_map_ = soft.inverse_map_;
     search.pass(0, true);
@@ -221,7 +216,7 @@ double second_opinion(Search& search, const PreparedFrame& reference, const Prep
 }
 
 /// What stays where it is when the scene moves is left out, and the search goes on without.
-LeftOut leave_out_still(Search& search, const PreparedFrame& reference, const MatchOptions& options, int level) {
+LeftOut leave_out_still(Search& search, const PreparedFrame& reference, int level) {
   const Size size = reference.size();
   Search moved = search, standing = search;
   if (!moved.pass(level, true) || share_apart(moved.last_.plain, reference.noise(level)) < 0.02) return {};
@@ -230,10 +225,8 @@ LeftOut leave_out_still(Search& search, const PreparedFrame& reference, const Ma
   if (!standing.pass(level, true)) return {};
   LeftOut still = still_blocks(moved.last_.plain, standing.last_.plain, size, level);
   if (still.none()) return {};
-  LeftOut all = still;
-  if (options.left_out) all.add(*options.left_out);
-  search.keep(all);
-  if (!search.refine(level, 6, 0.015)) return {};
+  search.leave_out(still);
+  search.refine(level, 6, 0.015);
   return still;
 }
 
@@ -264,13 +257,13 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   const Found& best = tried.best();
   if (best.agreement < 0.5 * least_detail || !tried.stands_out())
     return failure("The frame and the reference have nothing in common that could be found.");
-  Search search(reference, frame, options.model, options.left_out, job);
+  Search search(reference, frame, options.model, job);
   search.inverse_map_ = best.inverse_map;
   search.light_ = best.light;
   // Where the model is too small, a larger one shows it at the coarsest level, where it is not far off.
   std::optional<Search> larger;
   if (options.model != Model::projective) {
-    larger.emplace(reference, frame, Model::projective, options.left_out, job);
+    larger.emplace(reference, frame, Model::projective, job);
     larger->inverse_map_ = best.inverse_map;
     larger->light_ = best.light;
     Misfit coarse;
@@ -283,10 +276,30 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   };
   Match out;
   if (!down_to(search, first, 1)) return lost();
-  out.still = leave_out_still(search, reference, options, std::min(1, top));
+  const LeftOut still = leave_out_still(search, reference, std::min(1, top));
   if (!finish(search)) return lost();
   const Repeats repeats = among_periods(search, reference, transforms, job);
-  const double blind = second_opinion(search, reference, frame, options, job);
+  if (repeats.moved) larger.reset();
+  if (repeats.moved && !finish(search)) return lost();
+  // What a larger model would change, and parts that move on their own, are asked where this one fits best.
+  Misfit misfit = misfit_of(search, options.model, size, 0);
+  if (!larger && significant(misfit, options.model) && misfit.px > 0.3) {
+    larger.emplace(reference, frame, Model::projective, job);
+    larger->inverse_map_ = search.inverse_map_;
+    larger->light_ = search.light_;
+  }
+  if (larger) {
+    larger->leave_out(still);
+    const double detail = detail_of(search.last_.plain);
+    if (down_to(*larger, first, 1) && finish(*larger) && detail_of(larger->last_.plain) > detail) {
+      const Misfit far = misfit_between(search.inverse_map_, *larger, size, 0);
+      if (far.px > 0.3) misfit = far;
+    }
+  }
+  const bool fits = !significant(misfit, options.model);
+  if (fits) misfit.step.setZero(), misfit.px = 0;
+  const Parts parts = parts_of(search, misfit, size, 0);
+  const double blind = second_opinion(search, reference, frame, options.model, still, job);
   const std::vector<BlockSums>& plain = search.last_.plain;
   out.covariance = search.covariance(0);
   Totals all;
@@ -312,20 +325,6 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
   if (sure < least_sure)
     return failure("What agrees could agree by chance: the frames have too little in common to be sure.");
   out.matrix = matrix;
-  // What a larger model would change, and parts that move on their own.
-  Misfit misfit = misfit_of(search, options.model, size, 0);
-  if (!larger && significant(misfit, options.model) && misfit.px > 0.3) {
-    larger.emplace(reference, frame, Model::projective, options.left_out, job);
-    larger->inverse_map_ = search.inverse_map_;
-    larger->light_ = search.light_;
-  }
-  if (larger && down_to(*larger, first, 1) && finish(*larger) && detail_of(larger->last_.plain) > out.detail) {
-    const Misfit far = misfit_between(search.inverse_map_, *larger, size, 0);
-    if (far.px > 0.3) misfit = far;
-  }
-  const bool fits = !significant(misfit, options.model);
-  if (fits) misfit.step.setZero(), misfit.px = 0;
-  const Parts parts = parts_of(search, misfit, size, 0);
   out.misfit_px = misfit.px;
   out.parts_px = parts.rms;
   const double statistical = out.uncertainty_px;

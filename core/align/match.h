@@ -6,7 +6,6 @@
 
 #include "align/fft_plans.h"
 #include "align/prepared.h"
-#include "align/search.h"
 #include "align/steps.h"
 
 namespace fexel {
@@ -31,23 +30,23 @@ struct Match {
   double misfit_px = 0;         ///< RMS over the reference of what a larger model would change; 0 where nothing
   double parts_px = 0;          ///< RMS of how parts of the frame move against the whole
   double blind_px = 0;          ///< of the uncertainty, what no scatter shows: aliasing, compression, fixed patterns
-  LeftOut still = {};           ///< blocks that stay where they are when the scene moves
   double gain = 1, offset = 0;  ///< reference = gain x frame + offset, in samples
-  std::string reason;           ///< why it is weak or failed, a sentence
+  std::string reason;           ///< why it is not ok, and what to do, in a sentence or two
 };
 
 /// What a search may do.
 struct MatchOptions {
-  Model model = Model::rigid;         ///< translation, rigid, similarity, affine or projective
-  bool any_turn = true;               ///< look for turns of any angle when shifts do not agree
-  const LeftOut* left_out = nullptr;  ///< blocks of the reference that do not count; may be null
+  Model model = Model::rigid;  ///< translation, rigid, similarity, affine or projective
+  bool any_turn = true;        ///< look for turns of any angle when shifts do not agree
 };
 
 /// Finds how `frame` lies on `reference`: from `start` (a transform like Match::matrix) where one is given and good, or
 /// from phase correlation; then, from coarse to fine, least squares on the reference's gradient with each frame's light
 /// evened out (inverse composition: S. Baker, I. Matthews, 2004, "Lucas-Kanade 20 years on: a unifying framework"),
 /// pixels that disagree weighted down (J. W. Tukey's biweight), the frame read through the cubic spline at full size.
-/// The uncertainty comes from the scatter between blocks of 32 px (a sandwich, for residuals are alike within one).
+/// The uncertainty comes from the scatter between blocks of 32 px (a sandwich, for residuals are alike within one), and
+/// from what no scatter shows: a model that is slightly too small, and how far a search of smoothed frames leads away.
+/// It is ok when none of the tests in align/doubts.h speaks against it.
 /// Several threads may match at the same time. Raises only the cancelled error.
 Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, const MatchOptions& options,
                    const FftPlans& transforms, const std::optional<Matrix3>& start, const Job& job);

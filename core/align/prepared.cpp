@@ -182,9 +182,10 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
     coefficients_ = std::make_shared<const Image>(spline_coefficients(this->plane(0), BorderMode::mirror_once, job));
 }
 
-const PreparedFrame& PreparedFrame::softer(double smoothing, const Job& job) const {
+const PreparedFrame& PreparedFrame::softer(const Job& job) const {
   std::call_once(softened_, [&] {
-    const double more = std::sqrt(std::max(0.01, smoothing * smoothing - smoothing_ * smoothing_));
+    const double wanted = std::max(1.3, 1.6 * smoothing_);
+    const double more = std::sqrt(wanted * wanted - smoothing_ * smoothing_);
     const Level& whole = levels_.front();
     Image use;
     if (whole.use) {

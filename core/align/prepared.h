@@ -60,9 +60,9 @@ class PreparedFrame {
   /// The shifts, at full size, by which the middle of the plane looks like itself: none, one, or two that span a
   /// lattice, the shorter first. Found when first asked for; several threads may ask.
   const std::vector<Point>& periods(const FftPlans& transforms) const;
-  /// The same frame smoothed further: by a Gaussian of this standard deviation in all. Made when first asked for, the
-  /// first asker's; several threads may ask.
-  const PreparedFrame& softer(double smoothing, const Job& job) const;
+  /// The same frame smoothed further: by a Gaussian of 1.3 px, or 1.6 times what it was smoothed by. Made when first
+  /// asked for; several threads may ask.
+  const PreparedFrame& softer(const Job& job) const;
   /// Bytes a pixel that a frame takes here, all in all, and its softer one.
   static constexpr int bytes_per_pixel = 52;
   /// Samples were (value − mean) / spread before.

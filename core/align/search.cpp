@@ -42,18 +42,19 @@ bool LeftOut::holds(Point place) const {
   return at < blocks.size() && blocks[at] != 0;
 }
 
-void LeftOut::add(const LeftOut& other) {
-  if (blocks.empty()) {
-    *this = other;
-    return;
-  }
-  for (std::size_t i = 0; i < std::min(blocks.size(), other.blocks.size()); ++i)
-    if (other.blocks[i] != 0) blocks[i] = 1;
+Within::Within(const BlockSums& b)
+    : n(b[S::w]),
+      vi(n > 0 ? std::max(0.0, b[S::ii] - b[S::i] * b[S::i] / n) : 0),
+      vt(n > 0 ? std::max(0.0, b[S::tt] - b[S::t] * b[S::t] / n) : 0),
+      c(n > 0 ? b[S::it] - b[S::i] * b[S::t] / n : 0) {}
+
+double residual_variance(const BlockSums& b, double gain) {
+  const double n = b[S::w], mean = (gain * b[S::i] - b[S::t]) / n;
+  return (gain * gain * b[S::ii] + b[S::tt] - 2 * gain * b[S::it]) / n - mean * mean;
 }
 
-Search::Search(const PreparedFrame& reference, const PreparedFrame& frame, Model model, const LeftOut* left_out,
-               const Job& job)
-    : reference_(&reference), frame_(&frame), basis_(model, reference.size()), left_out_(left_out), job_(&job) {}
+Search::Search(const PreparedFrame& reference, const PreparedFrame& frame, Model model, const Job& job)
+    : reference_(&reference), frame_(&frame), basis_(model, reference.size()), job_(&job) {}
 
 bool Search::refine(int level, int max_steps, double enough) {
   for (int k = 0; k < max_steps; ++k) {
@@ -94,8 +95,8 @@ bool Search::pass(int level, bool judged) {
   last_.solved = false;
   last_.plain.clear();
   last_.blocks = sum_blocks(*reference_, level, moved, here, block, light_, *job_, judged ? &last_.plain : nullptr);
-  if (left_out_ && !left_out_->none()) {
-    const auto out = [&](const BlockSums& b) { return left_out_->holds((1 / scale) * b.middle); };
+  if (!left_out_.none()) {
+    const auto out = [&](const BlockSums& b) { return left_out_.holds((1 / scale) * b.middle); };
     std::erase_if(last_.blocks, out);
     std::erase_if(last_.plain, out);
     if (last_.blocks.empty()) return false;
@@ -192,8 +193,7 @@ bool Search::solve(int level) {
   for (const BlockSums& b : last_.blocks) {
     const double n = b[S::w];
     if (n < 0.25 * b[S::count] || n < 16) continue;
-    const double mean = (found.gain * b[S::i] - b[S::t]) / n;
-    variances.push_back((found.gain * found.gain * b[S::ii] + b[S::tt] - 2 * found.gain * b[S::it]) / n - mean * mean);
+    variances.push_back(residual_variance(b, found.gain));
   }
   if (variances.empty()) return false;
   const double residual = median(std::move(variances));
@@ -258,35 +258,30 @@ bool Search::solve(int level) {
 double detail_of(const std::vector<BlockSums>& blocks) {
   double vi = 0, vt = 0, c = 0;
   for (const BlockSums& b : blocks) {
-    const double n = b[S::w];
-    if (n < 1) continue;
-    vi += b[S::ii] - b[S::i] * b[S::i] / n;
-    vt += b[S::tt] - b[S::t] * b[S::t] / n;
-    c += b[S::it] - b[S::i] * b[S::t] / n;
+    const Within own(b);
+    if (own.n < 1) continue;
+    vi += own.vi;
+    vt += own.vt;
+    c += own.c;
   }
   return vi > 0 && vt > 0 ? c / std::sqrt(vi * vt) : 0;
 }
 
 double typical_of(const std::vector<BlockSums>& blocks, double noise) {
-  std::vector<double> spreads, correlations;
-  struct Own {
-    double spread, correlation;
-  };
-  std::vector<Own> all;
   double largest = 0;
   for (const BlockSums& b : blocks) largest = std::max(largest, b[S::count]);
+  std::vector<Within> all;
+  std::vector<double> spreads, correlations;
   for (const BlockSums& b : blocks) {
-    const double n = b[S::w];
-    if (n < 16 || b[S::count] < 0.4 * largest) continue;
-    const double vi = b[S::ii] - b[S::i] * b[S::i] / n, vt = b[S::tt] - b[S::t] * b[S::t] / n;
-    const double c = b[S::it] - b[S::i] * b[S::t] / n, both = std::sqrt(std::max(0.0, vi) * std::max(0.0, vt));
-    all.push_back({both / n, both > 0 ? c / both : 0});
-    spreads.push_back(both / n);
+    const Within own(b);
+    if (own.n < 16 || b[S::count] < 0.4 * largest) continue;
+    all.push_back(own);
+    spreads.push_back(own.both() / own.n);
   }
   if (all.empty()) return 0;
-  const double usual = quantile(spreads, 0.75);
-  for (const Own& own : all)
-    if (own.spread > std::max(0.02 * usual, 4 * noise * noise)) correlations.push_back(own.correlation);
+  const double least = std::max(0.02 * quantile(spreads, 0.75), 4 * noise * noise);
+  for (const Within& own : all)
+    if (own.both() / own.n > least) correlations.push_back(own.correlation());
   return correlations.empty() ? 0 : median(std::move(correlations));
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 /// The search of one frame on another at one level, step by step, and what its blocks of pixels say.
+#include <cmath>
 #include <functional>
-#include <memory>
 #include <optional>
 #include <vector>
 
@@ -39,9 +39,17 @@ struct LeftOut {
   std::vector<char> blocks = {};
   bool none() const { return blocks.empty(); }
   bool holds(Point place) const;
-  /// What both leave out.
-  void add(const LeftOut& other);
 };
+
+/// What a block's samples vary by, and how they do so together.
+struct Within {
+  double n, vi, vt, c;
+  explicit Within(const BlockSums& b);
+  double both() const { return std::sqrt(vi * vt); }
+  double correlation() const { return both() > 0 ? c / both() : 0; }
+};
+/// The variance of a block's residuals about their mean.
+double residual_variance(const BlockSums& b, double gain);
 
 /// A step that the blocks ask for, and its covariance from how they scatter.
 struct Asked {
@@ -51,9 +59,7 @@ struct Asked {
 
 class Search {
  public:
-  /// `left_out` may be null.
-  Search(const PreparedFrame& reference, const PreparedFrame& frame, Model model, const LeftOut* left_out,
-         const Job& job);
+  Search(const PreparedFrame& reference, const PreparedFrame& frame, Model model, const Job& job);
 
   /// Steps at one level from `inverse_map` (the reference's places to the frame's, full size) until they are shorter
   /// than `enough` pixels of the level; false where nothing can be solved.
@@ -75,10 +81,7 @@ class Search {
   std::optional<Asked> shift_of(int level, const std::function<bool(Point)>& counts) const;
 
   /// From now on these blocks do not count.
-  void keep(const LeftOut& left_out) {
-    own_ = std::make_shared<const LeftOut>(left_out);
-    left_out_ = own_.get();
-  }
+  void leave_out(const LeftOut& blocks) { left_out_ = blocks; }
 
   Matrix3 inverse_map_ = Matrix3::Identity();
   Expectation light_;
@@ -94,8 +97,7 @@ class Search {
   const PreparedFrame* reference_;
   const PreparedFrame* frame_;
   StepBasis basis_;
-  std::shared_ptr<const LeftOut> own_;
-  const LeftOut* left_out_;
+  LeftOut left_out_;
   const Job* job_;
   Expectation change_{0, 0, 0};
   double noise_kept_ = 1;    // share of the moved frame's noise that interpolation keeps

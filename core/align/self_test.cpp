@@ -4,6 +4,7 @@
 #include <chrono>
 #include <random>
 
+#include "align/smoothing.h"
 #include "filter/filter.h"
 #include "image/pyramid.h"
 #include "resample/warp.h"
@@ -48,9 +49,9 @@ SelfTest try_known_motions(const Image& frame, const AlignOptions& options, int 
   paint_empty(plane);                 // splines read beyond what is known
   Image noisy = plane.clone();
   add_noise(noisy, out.noise, random);
-  const PreparedFrame reference(noisy, 0, options.likeness, options.use, Role::reference, quiet);
-  const Pyramid pyramid(std::make_shared<const Image>(std::move(plane)));
   const FftPlans transforms;
+  const auto reference = prepared_best(noisy, 0, options.likeness, options.use, Role::reference, transforms, quiet);
+  const Pyramid pyramid(std::make_shared<const Image>(std::move(plane)));
   const StepBasis basis(options.match.model, size);
   const auto even = [&random](double most) { return most * (2.0 * static_cast<double>(random()) / 4294967295.0 - 1); };
   const double far = std::max(size.width, size.height) * 0.5;
@@ -66,8 +67,9 @@ SelfTest try_known_motions(const Image& frame, const AlignOptions& options, int 
     round.moved = basis.transform(step);
     const Image copy = moved_copy(pyramid, round.moved, out.noise, random, quiet);
     const auto begin = std::chrono::steady_clock::now();
-    round.found = match_frames(reference, PreparedFrame(copy, 0, options.likeness, nullptr, Role::moved, quiet),
-                               options.match, transforms, {}, quiet);
+    round.found = match_frames(
+        *reference, PreparedFrame(copy, 0, options.likeness, nullptr, Role::moved, quiet, reference->smoothing(0)),
+        options.match, transforms, {}, quiet);
     round.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count();
     out.seconds += round.seconds / rounds;
     if (round.found.status == MatchStatus::failed) {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <Eigen/LU>
+#include <utility>
 
 #include "align/network.h"
 #include "align/smoothing.h"
@@ -74,11 +75,11 @@ class Aligner {
                                                  role == Role::moved ? nullptr : options_.use, role, quiet_,
                                                  smoothing_);
   }
-  /// Of the first frame that is made ready: all are smoothed as is best for it.
+  /// The first frame that is made ready: all are smoothed as is best for it.
   Ready chosen(const Image& frame, Role role) {
-    const Ready plain = prepared(frame, role);
-    smoothing_ = best_smoothing(*plain, transforms_);
-    return smoothing_ > 0 ? prepared(frame, role) : plain;
+    const Ready made = prepared_best(frame, options_.band, options_.likeness, options_.use, role, transforms_, quiet_);
+    smoothing_ = made->smoothing(0);
+    return made;
   }
   Ready ready(int index, Role role) const { return prepared(frames_.read(index, quiet_), role); }
 
@@ -131,7 +132,7 @@ class Aligner {
     std::vector<float> shares(static_cast<std::size_t>(sum.width()) * static_cast<std::size_t>(sum.height()));
     for (int i = 0; i < count; ++i) {
       const Match& match = out_.frames[static_cast<std::size_t>(i)];
-      if (match.status == MatchStatus::failed) continue;
+      if (match.status != MatchStatus::ok) continue;
       const Image frame = frames_.read(i, quiet_);
       const Pyramid pyramid(std::make_shared<const Image>(plane_of(frame, options_.band, quiet_)));
       WarpPlan plan;
@@ -192,6 +193,7 @@ class Aligner {
     std::vector<char> linked(static_cast<std::size_t>(frames_.count), 0);  // to a frame before
     std::map<int, Ready> kept;
     std::vector<PairMatch> pairs;
+    std::vector<std::pair<int, int>> sure;  // pairs that are ok
     std::map<std::pair<int, int>, Match> matches;
     int last_good = root;
     for (int from = root; from < frames_.count; from += batch) {
@@ -224,8 +226,9 @@ class Aligner {
           const Match& match = found[n];
           matches[wanted[n]] = match;
           if (match.status == MatchStatus::failed) continue;
-          if (wanted[n].second - wanted[n].first > 1 && network && match.status == MatchStatus::weak) continue;
+          if (wanted[n].second - wanted[n].first > 1 && network && match.status != MatchStatus::ok) continue;
           pairs.push_back({wanted[n].first, wanted[n].second, match.matrix, match.covariance});
+          if (match.status == MatchStatus::ok) sure.emplace_back(wanted[n].first, wanted[n].second);
           linked[static_cast<std::size_t>(wanted[n].second)] = 1;
         }
       };
@@ -248,6 +251,13 @@ class Aligner {
     }
     const StepBasis basis(options_.match.model, out_.size);
     const auto adjusted = adjust_network(frames_.count, root, pairs, basis);
+    // A frame is no surer than the pairs that join it to the first one.
+    std::vector<bool> joined(static_cast<std::size_t>(frames_.count), false);
+    joined[static_cast<std::size_t>(root)] = true;
+    for (bool more = true; std::exchange(more, false);)
+      for (const auto& [a, b] : sure)
+        if (joined[static_cast<std::size_t>(a)] != joined[static_cast<std::size_t>(b)])
+          joined[static_cast<std::size_t>(a)] = joined[static_cast<std::size_t>(b)] = more = true;
     // What is said of a frame beside its place comes from its nearest pair that matched.
     std::vector<const Match*> said(static_cast<std::size_t>(frames_.count), nullptr);
     for (const auto& [pair, found] : matches) {
@@ -272,6 +282,11 @@ class Aligner {
       match.matrix = frame.matrix / frame.matrix(2, 2);
       match.covariance = frame.covariance;
       match.uncertainty_px = basis.uncertainty(frame.covariance);
+      if (match.status == MatchStatus::ok && !joined[static_cast<std::size_t>(i)]) {
+        match.status = MatchStatus::weak;
+        match.reason =
+            "Only doubtful matches between other frames join it to the first one: look at the weak frames before it.";
+      }
     }
   }
 

@@ -95,8 +95,17 @@ double best_smoothing(const PreparedFrame& frame, const FftPlans& transforms) {
   return best == 0 ? 0 : widths[best - 1];
 }
 
+std::shared_ptr<const PreparedFrame> prepared_best(const Image& frame, int band, SimilarityMetric likeness,
+                                                   const Image* use, Role role, const FftPlans& transforms,
+                                                   const Job& job) {
+  auto plain = std::make_shared<const PreparedFrame>(frame, band, likeness, use, role, job);
+  const double smoothing = best_smoothing(*plain, transforms);
+  if (!(smoothing > 0)) return plain;
+  return std::make_shared<const PreparedFrame>(frame, band, likeness, use, role, job, smoothing);
+}
+
 double noise_kept(double smoothing, double fraction, bool spline) {
-  constexpr int steps = 64;
+  constexpr int steps = 16;
   double before = 0, after = 0;
   for (int k = 0; k < steps; ++k) {
     const double w = std::numbers::pi * (k + 0.5) / steps, falls = std::exp(-smoothing * smoothing * w * w);

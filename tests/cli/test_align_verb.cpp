@@ -256,3 +256,27 @@ TEST_CASE("a kill in the middle leaves no half file") {
   }
   CHECK(left > 0);
 }
+
+TEST_CASE("a frame far away does not stop the others: it is weak, and does not count for the shared area", "[cli]") {
+  const test::Scratch scratch;
+  const Size size{400, 300};
+  const Scene scene = textured(60, 0.01, 0.2, 35, 9);
+  const double shifts[] = {0, 5, -230, 235};  // the last two share nothing with each other
+  for (int i = 0; i < 4; ++i) {
+    std::vector<Image> page;
+    page.push_back(frame_of(scene, translation(shifts[i], 0), size, Depth::u8, 2, static_cast<unsigned>(i)));
+    write_pictures(scratch / ("frame-" + std::to_string(i + 1) + ".pgm"), page, {Format::pnm, {}, false, {}});
+  }
+  const Run run = test::run({"align", scratch.path().string(), "--model", "translation", "--out",
+                             (scratch / "out.tif").string(), "--trim", "--json"});
+  INFO(run.err);
+  CHECK(run.code == 0);
+  const Json json = run.json();
+  CHECK(json["frames"][1]["status"] == "ok");
+  CHECK(json["frames"][2]["status"] == "ok");
+  CHECK(json["frames"][3]["status"] == "weak");
+  CHECK_THAT(json["frames"][3]["reason"].get<std::string>(), Catch::Contains("shares no area"));
+  // From 5 to 400 − 230 and the whole height.
+  CHECK(json["common_area"]["width"] == 165);
+  CHECK(json["common_area"]["height"] == 300);
+}

@@ -97,6 +97,28 @@ TEST_CASE("a model that is too small is said, and the one that fits is named", "
     CHECK_THAT(frame.match.reason, Catch::Contains("turned by about 1.0") || Catch::Contains("turned by about 0.9"));
 }
 
+TEST_CASE("a frame behind a doubtful match is no surer than that, along neighbours and in a network", "[material]") {
+  const Size size{320, 300};
+  const Scene scene = textured(60, 0.01, 0.22, 40, 7);
+  std::vector<Image> frames;
+  for (int i = 0; i < 4; ++i)  // the third and the fourth are turned alike, which a translation cannot follow
+    frames.push_back(frame_of(scene, similarity(size, i < 2 ? 0 : 1.5, 1, 3 * i, -2 * i), size, Depth::u8, 2,
+                              static_cast<unsigned>(i)));
+  for (const ReferenceMode mode : {ReferenceMode::neighbour, ReferenceMode::network}) {
+    AlignOptions options;
+    options.match.model = Model::translation;
+    options.against = mode;
+    const Alignment found =
+        align_frames({4, [&](int i, const Job&) { return frames[static_cast<std::size_t>(i)].clone(); }}, options, {});
+    CHECK(found.frames[1].status == MatchStatus::ok);
+    for (const std::size_t i : {std::size_t{2}, std::size_t{3}}) {
+      INFO("frame " << i + 1 << ": " << found.frames[i].reason);
+      CHECK(found.frames[i].status == MatchStatus::weak);
+      CHECK_FALSE(found.frames[i].reason.empty());
+    }
+  }
+}
+
 TEST_CASE("a texture that repeats is ambiguous, and its period is named", "[material][long]") {
   // The truth is not known to a period: the scene's own is from 12 to 26 px.
   for (const unsigned seed : {1U, 2U}) {

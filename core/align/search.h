@@ -74,6 +74,8 @@ class Search {
   }
   /// Of a step, from how the blocks' contributions scatter in the last pass, at `level`.
   StepMatrix covariance(int level) const { return covariance(basis_, last_.normal, last_.step, level); }
+  /// The variance of the reference's noise, as the last pass has it.
+  double noise() const { return noise_; }
   /// The step that the last pass asks for under another model, from where the search is; nothing where it does not
   /// determine it.
   std::optional<Asked> asked(const StepBasis& basis, int level) const;

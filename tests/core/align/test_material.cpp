@@ -62,7 +62,7 @@ TEST_CASE("of a stack of every kind, none that is called ok is off by half a pix
 
 TEST_CASE("the stated uncertainty holds two times in three or more where noise or aliasing limit a match",
           "[material][long]") {
-  for (const char* name : {"ordinary", "weak texture", "sharp discs"}) {
+  for (const char* name : {"ordinary", "weak texture", "sharp discs", "reduced photographs"}) {
     int inside = 0, all = 0;
     for (unsigned seed = 1; seed <= 8; ++seed) {
       Stack stack;

@@ -106,7 +106,7 @@ TEST_CASE("align does what it can with frames that are broken, black, larger or 
   // Of a quarter of the frame, and of what a mask leaves of it, less is known, and the trial says so.
   const double whole = trial.json()["trial"]["stated_px"].get<double>();
   const auto masks = (sequence.scratch / "masks.fexel.json").string();
-  write_text(masks, R"({"fexel":1,"masks":[{"shape":"rectangle","x":0,"y":0,"width":240,"height":70}]})", false);
+  write_text(masks, R"({"fexel":1,"masks":[{"shape":"rectangle","x":0,"y":0,"width":240,"height":100}]})", false);
   for (const std::vector<std::string>& where :
        {std::vector<std::string>{"--region", "60,45,120,90"}, {"--masks", masks}}) {
     std::vector<std::string> words{

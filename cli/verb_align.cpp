@@ -136,6 +136,11 @@ int run_align(const Common& common, const AlignWords& words) {
                         {"seconds", round.seconds}});
     json["trial"] = {{"rounds", rounds},       {"error_px", trial.error_px}, {"stated_px", trial.stated_px},
                      {"failed", trial.failed}, {"noise", trial.noise},       {"seconds", trial.seconds}};
+    if (trial.halves > 0)
+      json["trial"]["halves"] = {{"pairs", trial.halves},
+                                 {"failed", trial.halves_failed},
+                                 {"error_px", trial.halves_error_px},
+                                 {"stated_px", trial.halves_stated_px}};
   }
   if (common.json) {
     say_json((json));
@@ -157,6 +162,10 @@ int run_align(const Common& common, const AlignWords& words) {
           "ms each{}.\n",
           words.trial, number_text(trial.error_px, 4), number_text(trial.stated_px, 4), 1000 * trial.seconds,
           trial.failed > 0 ? fmt::format("; {} times it was not found", trial.failed) : "");
+    if (words.trial > 0 && trial.halves > trial.halves_failed)
+      say("trial: of every second pixel, with its own detail and noise, it came back within {} px (stated {} px){}.\n",
+          number_text(trial.halves_error_px, 4), number_text(trial.halves_stated_px, 4),
+          trial.aliased() ? "; detail finer than those pixels makes it less sure than it says" : "");
     for (const auto& path : result.written) say("-> {}\n", path.string());
   }
   if (!words.report.empty()) write_text(words.report, to_text(json, 2) + "\n", words.replace);

@@ -70,6 +70,24 @@ QString MeasurementModel::csv_unit(int station) const {
   return pixel ? text_of(pixel->unit) : QStringLiteral("px");
 }
 
+QString MeasurementModel::name_of(UncertaintySource source) {
+  switch (source) {
+    case UncertaintySource::points:
+      return tr("placing its points");
+    case UncertaintySource::corners:
+      return tr("the corners of the rectangle");
+    case UncertaintySource::ratio:
+      return tr("the estimated ratio of the sides");
+    case UncertaintySource::known:
+      return tr("the known lengths that give the scale");
+    case UncertaintySource::calibration:
+      return tr("the calibration");
+    case UncertaintySource::fit:
+      return tr("the control points");
+  }
+  return {};
+}
+
 QVariant MeasurementModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
   if (role == Qt::TextAlignmentRole)
@@ -111,8 +129,15 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
   if (role == Qt::ToolTipRole && index.column() == uncertainty) {
     QStringList placed;
     for (const double sigma : measurement.picking) placed << tr("± %1").arg(text_of(short_number(sigma, 2)));
-    return tr("Standard uncertainty. Points placed to %1 px of the source, at the zoom of placing.")
-        .arg(placed.join(tr(" and ")));
+    QString text = tr("Standard uncertainty. Points placed to %1 px of the source, at the zoom of placing.")
+                       .arg(placed.join(tr(" and ")));
+    for (int i = 0; b.uncertainty && i < uncertainty_sources; ++i)
+      if (b.parts[static_cast<std::size_t>(i)] > 0.01 * *b.uncertainty)
+        text +=
+            QStringLiteral("\n%1: ± %2 %3")
+                .arg(name_of(static_cast<UncertaintySource>(i)),
+                     text_of(short_number(b.parts[static_cast<std::size_t>(i)], 2)), unit_at(document_.station_b()));
+    return text;
   }
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
   const auto length = [](const Reading& r) {

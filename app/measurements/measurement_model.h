@@ -19,6 +19,8 @@ class MeasurementModel : public QAbstractTableModel {
   Qt::ItemFlags flags(const QModelIndex& index) const override;
   /// The unit of expected lengths and errors: that of B; without one, the measurement's that has a known length, or mm.
   static std::string unit_of_known(const Document& document);
+  /// What a part of an uncertainty comes from.
+  static QString name_of(UncertaintySource source);
   /// Heads that take less room.
   void set_short_heads(bool on);
   /// The whole table as CSV, with full precision.

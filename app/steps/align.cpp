@@ -234,7 +234,16 @@ class AlignPage : public StepPage<AlignStep> {
                     .arg(text_of(number_text(t.error_px, t.error_px < 0.01 ? 4 : 3)),
                          text_of(number_text(t.stated_px, t.stated_px < 0.01 ? 4 : 3)),
                          text_of(number_text(1000 * t.seconds, 0)),
-                         t.failed > 0 ? tr("%1 times it was not found.").arg(t.failed) : QString()));
+                         t.failed > 0 ? tr("%1 times it was not found.").arg(t.failed) : halves_said(t)),
+                t.aliased());
+  }
+  /// What pictures of every second pixel say.
+  static QString halves_said(const SelfTest& t) {
+    if (t.halves == t.halves_failed) return {};
+    const QString seen =
+        tr("Of every second pixel alone: %1 px (said %2 px).")
+            .arg(text_of(number_text(t.halves_error_px, 3)), text_of(number_text(t.halves_stated_px, 3)));
+    return t.aliased() ? seen + tr(" Detail finer than those pixels misleads it.") : seen;
   }
 
   QComboBox* against_;

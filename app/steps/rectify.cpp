@@ -75,7 +75,8 @@ class RectifyPage : public InspectorPage {
     if (plane.estimate)
       fields::say(
           estimate_,
-          tr("width / height is %1 ± %2, from a camera with its centre in the picture's middle.")
+          tr("width / height is %1 ± %2 where the camera's axis meets the picture within 1 % of its middle: not in a "
+             "cut-out of a larger picture.")
               .arg(text_of(number_text(plane.estimate->ratio, decimals_for(plane.estimate->uncertainty))),
                    text_of(number_text(plane.estimate->uncertainty, decimals_for(plane.estimate->uncertainty)))));
     check(check_text(*rectify, plane, finest));

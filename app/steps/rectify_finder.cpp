@@ -137,11 +137,11 @@ void RectifyFinder::find_edges() {
   search_.start(
       tr("Looking for edges"),
       // Only about the source's own middle does a lens bend.
-      [this, near, reach, run, exact = is_exact_station(layout, index),
+      [this, near, known = rectify->picking, reach, run, exact = is_exact_station(layout, index),
        size = layout.stations[static_cast<std::size_t>(index)].size, to_picture = map_between(layout, index, run),
        pixels = document_.source()->pixels, pictures = document_.pictures()](const Job& job) -> Background::Finish {
         const auto picture = pictures ? pictures->at(run, job) : pixels;
-        const EdgeCorners found = corners_from_edges({picture->base(), to_picture}, near, reach);
+        const EdgeCorners found = corners_from_edges({picture->base(), to_picture}, near, reach, known);
         const auto bowed = exact ? lens_of_bows(found, size) : std::nullopt;
         return [this, near, found, bowed] {
           edges_->setEnabled(true);
@@ -151,7 +151,8 @@ void RectifyFinder::find_edges() {
           bowed_ = bowed;
           RectifyStep next = *now;
           next.corners = found.corners;
-          for (std::size_t i = 0; i < 4; ++i) next.picking[i] = std::max(0.01, rounded_to(found.sigma[i], 2));
+          for (std::size_t i = 0; i < 4; ++i)
+            if (!found.kept[i]) next.picking[i] = std::max(0.01, rounded_to(found.sigma[i], 2));
           take_(tr("corners from edges"), next, {});
         };
       },
@@ -209,6 +210,12 @@ void RectifyFinder::show_found(const RectifyStep& rectify) {
       said << tr("The %1 side bows by %2 px: the lens, or the thing itself, is not straight.")
                   .arg(tr(names[i]), text_of(number_text(std::abs(side.bow), 1)));
   }
+  static const char* const corners[] = {QT_TR_NOOP("top left"), QT_TR_NOOP("top right"), QT_TR_NOOP("bottom right"),
+                                        QT_TR_NOOP("bottom left")};
+  for (std::size_t i = 0; i < 4; ++i)
+    if (last_found_->kept[i])
+      said << tr("The %1 corner stays: its edges say no more than ± %2 px was known of it.")
+                  .arg(tr(corners[i]), text_of(short_number(last_found_->sigma[i], 2)));
   if (said.size() == 1)
     said << tr("The sides are straight within %1 px.").arg(text_of(number_text(std::max(most, 0.01), 2)));
   fields::say(found_, said.join(" "));

@@ -83,15 +83,18 @@ class UnwrapPage : public StepPage<UnwrapStep> {
          pixels = document().source()->pixels, pictures = document().pictures()](const Job& job) -> Background::Finish {
           const auto picture = pictures ? pictures->at(run, job) : pixels;
           const double reach = std::clamp(0.04 * before.outer, 6.0, 60.0);
-          const auto rim = find_ring_edge({picture->base(), to_picture}, before.centre, before.outer, reach);
-          return [this, before, rim, reach] {
+          EdgeRefusal why;
+          const auto rim = find_ring_edge({picture->base(), to_picture}, before.centre, before.outer, reach, &why);
+          return [this, before, rim, reach, why] {
             find_->setEnabled(true);
             const UnwrapStep* now = step<UnwrapStep>();
             if (!now || !(*now == before)) return;
             if (!rim) {
               fields::say(found_,
-                          tr("No round edge stands out within %1 px of the outer circle. Move its handles closer.")
-                              .arg(plain(reach, 2)),
+                          (why.why == EdgeRefusal::Why::none
+                               ? tr("No round edge stands out within %1 px of the outer circle.").arg(plain(reach, 2))
+                               : tr("The edge is not taken: %1.").arg(text_of(reason_of(why)))) +
+                              tr(" Move its handles closer, or click points on it."),
                           true);
               return;
             }

@@ -125,7 +125,8 @@ QString Ledger::assumed() const {
     most = std::max(most, high);
     const Reading& reading = document_.readings(document_.station_b())[i];
     // Nearer ends would make it better: they were placed from afar, and are most of its uncertainty.
-    if (coarse.isEmpty() && high > 0.5 && reading.uncertainty && reading.by_points > 0.7 * *reading.uncertainty)
+    if (coarse.isEmpty() && high > 0.5 && reading.uncertainty &&
+        reading.part(UncertaintySource::points) > 0.7 * *reading.uncertainty)
       coarse = text_of(measurements[i].name);
   }
   const QString range = least == most

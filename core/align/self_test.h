@@ -23,14 +23,23 @@ struct SelfTest {
   double stated_px = 0;  ///< what the search said that it would be
   int failed = 0;
   double seconds = 0;  ///< of one search, on average
+  int halves = 0;      ///< pairs of pictures of every second pixel that were searched
+  int halves_failed = 0;
+  double halves_error_px = 0;  ///< RMS over those that matched, in their pixels
+  double halves_stated_px = 0;
+  /// Detail finer than the pixels makes the search less sure than it says.
+  bool aliased() const { return halves > halves_failed && halves_error_px > 2 * halves_stated_px; }
 };
 
 /// Moves the frame by random shifts of up to `reach` px and, where the model has them, turns of up to 1 degree and
 /// scales of up to 1 %, and searches. The frame is smoothed by 1 px before, so that its own noise does not move along
 /// and the cubic spline moves what is left to better than a thousandth of a pixel; frame and copy each get fresh noise
 /// as strong as the frame's own, which is estimated from what is left of it by a second difference (J. Immerkaer, 1996,
-/// "Fast noise variance estimation"). The same seed gives the same motions. Raises what preparing the frame raises, and
-/// the cancelled error.
+/// "Fast noise variance estimation"). What is moved so has no detail finer than its pixels. Therefore every second
+/// pixel of the frame is taken as a picture of its own, too, in three pairs that lie half of its pixels apart: nothing
+/// is interpolated, noise and detail between the pixels are the frame's own, and coarser than in the frame itself.
+/// Frames that are too small for that have no halves. The same seed gives the same motions. Raises what preparing the
+/// frame raises, and the cancelled error.
 SelfTest try_known_motions(const Image& frame, const AlignOptions& options, int rounds, double reach, unsigned seed,
                            const Job& job);
 

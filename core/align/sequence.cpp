@@ -179,7 +179,15 @@ class Aligner {
     const auto reference = std::make_shared<const PreparedFrame>(mean, 0, options_.likeness, options_.use,
                                                                  Role::reference, quiet_, smoothing_);
     against(reference, job_.part(0.6, 1));
-    // The mean lies as the first frame does; what is left between the two is noise that all of them share.
+    // Frames are said to lie on the first one, whose own noise is in all of them.
+    const Match first = result(out_.reference);
+    if (first.status == MatchStatus::failed) return;
+    for (int i = 0; i < frames_.count; ++i) {
+      Match& match = result(i);
+      if (i == out_.reference || match.status == MatchStatus::failed) continue;
+      match.covariance += first.covariance;
+      match.uncertainty_px = std::hypot(match.uncertainty_px, first.uncertainty_px);
+    }
   }
 
   void along_pairs() {
@@ -282,6 +290,12 @@ class Aligner {
       match.matrix = frame.matrix / frame.matrix(2, 2);
       match.covariance = frame.covariance;
       match.uncertainty_px = basis.uncertainty(frame.covariance);
+      // Pairs share the noise of their frames, which no number of them takes away: two frames are no surer than a pair.
+      if (const Match* own = said[static_cast<std::size_t>(i)];
+          own && own->status == MatchStatus::ok && own->uncertainty_px > match.uncertainty_px) {
+        match.covariance = own->covariance;
+        match.uncertainty_px = own->uncertainty_px;
+      }
       if (match.status == MatchStatus::ok && !joined[static_cast<std::size_t>(i)]) {
         match.status = MatchStatus::weak;
         match.reason =

@@ -25,7 +25,8 @@ std::optional<View> view_of(const Quad& seen, Point middle) {
 
 }  // namespace
 
-std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking) {
+std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking,
+                                            double centre_sigma) {
   const auto view = view_of(seen, middle);
   if (!view) return std::nullopt;
   double variance = 0;
@@ -38,9 +39,18 @@ std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, cons
       if (!high || !low) return std::nullopt;
       variance += std::pow((high->ratio - low->ratio) / 2, 2);
     }
-  const double uncertainty = std::sqrt(variance);
+  double of_centre = 0;
+  for (double Point::*axis : {&Point::x, &Point::y}) {
+    Point plus = middle, minus = middle;
+    plus.*axis += centre_sigma;
+    minus.*axis -= centre_sigma;
+    const auto high = view_of(seen, plus), low = view_of(seen, minus);
+    if (!high || !low) return std::nullopt;
+    of_centre += std::pow((high->ratio - low->ratio) / 2, 2);
+  }
+  const double uncertainty = std::sqrt(variance + of_centre);
   if (!(uncertainty < largest_share * view->ratio)) return std::nullopt;
-  return RatioEstimate{view->ratio, uncertainty, view->focal};
+  return RatioEstimate{view->ratio, uncertainty, std::sqrt(of_centre), view->focal};
 }
 
 }  // namespace fexel

@@ -10,6 +10,7 @@ namespace fexel {
 struct RatioEstimate {
   double ratio = 1;        ///< width / height
   double uncertainty = 0;  ///< standard uncertainty of the ratio
+  double by_centre = 0;    ///< what of it comes from where the camera's axis meets the picture
   double focal = 0;        ///< of the camera, in pixels
 };
 
@@ -19,6 +20,11 @@ struct RatioEstimate {
 /// are placed to `picking` pixels in x and y, each to its own. Nothing where the view does not tell: seen from the
 /// front, or turned about one side only, both pairs of sides do not close in, and the uncertainty would pass a
 /// twentieth of the ratio. Needs a quad that check_quad() accepts.
-std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking);
+/// `centre_sigma` is the standard uncertainty of `middle` in x and y, in pixels.
+std::optional<RatioEstimate> estimate_ratio(const Quad& seen, Point middle, const std::array<double, 4>& picking,
+                                            double centre_sigma);
+
+/// How far the axis of a camera usually lies off the middle of its whole pictures, as a share of their width.
+inline constexpr double usual_centre_offset = 0.01;
 
 }  // namespace fexel

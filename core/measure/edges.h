@@ -5,15 +5,9 @@
 
 #include "geometry/map.h"
 #include "geometry/quad.h"
-#include "image/image.h"
+#include "measure/edge_fit.h"
 
 namespace fexel {
-
-/// Pixels to look for edges in. Places are said in a station; `to_image` carries them to the picture's own.
-struct EdgeView {
-  const Image& image;
-  Map to_image;
-};
 
 /// What was found along one side.
 struct EdgeLine {
@@ -27,23 +21,29 @@ struct EdgeLine {
                              ///< positive to the right of the way from `from` to `to`
   double bow_sigma = 0;      ///< its standard uncertainty
   int used = 0, places = 0;  ///< places along the side that agree, of those that were looked at
+  double width = 0;          ///< standard deviation of the blur across the edge, in pixels; the wider of a stripe's two
+  double contrast = 0;       ///< step across it, in sample values summed over the bands
 };
 
-/// Fits a line along the side from `from` to `to`, whose edge lies within `reach` pixels of it (station pixels). Across
-/// the side at every few pixels the steepest place of the smoothed picture is found (J. Canny, 1986, "A computational
-/// approach to edge detection"), and a line is laid through them with weights that exclude outliers (J. W. Tukey's
-/// biweight). Where two edges of opposite direction run side by side, their middle is a candidate too; the candidate
-/// nearest to what was given is taken. Nothing where no straight edge stands out.
-std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, double reach);
+/// Fits a line along the side from `from` to `to`, whose edge lies within `reach` pixels of it (station pixels), as
+/// edges_along() does. Where two edges of opposite direction run side by side, their middle is a candidate too; the
+/// candidate nearest to what was given is taken. Nothing, and in `why` the reason, where no straight edge stands out of
+/// the noise, or where it is not known well enough to be of use. A bow that stands out counts in the uncertainty of
+/// the ends.
+std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, double reach, EdgeRefusal* why = nullptr);
 
 struct EdgeCorners {
   Quad corners;
   std::array<double, 4> sigma;    ///< standard uncertainty of each corner, RMS of x and y, in pixels
   std::array<EdgeLine, 4> sides;  ///< top, right, bottom, left
+  std::array<bool, 4> kept{};     ///< corners left where they were: they are known better than their edges say
 };
 
-/// The corners of a rectangle where lines along its four sides meet. Raises an input error that names the side without
-/// an edge. Needs a quad that check_quad() accepts.
-EdgeCorners corners_from_edges(const EdgeView& view, const Quad& near, double reach);
+/// The corners of a rectangle where lines along its four sides meet. `known` is the standard uncertainty of the given
+/// corners, where there is one: a corner that the edges give with a larger one stays where it is. Raises an input error
+/// that names the side without an edge and says why, or that the edges lie elsewhere. Needs a quad that check_quad()
+/// accepts.
+EdgeCorners corners_from_edges(const EdgeView& view, const Quad& near, double reach,
+                               const std::optional<std::array<double, 4>>& known = {});
 
 }  // namespace fexel

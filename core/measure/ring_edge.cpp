@@ -6,13 +6,14 @@
 #include <numbers>
 
 #include "geometry/linear.h"
-#include "geometry/ring.h"
 
 namespace fexel {
 namespace {
 
-constexpr double spare = 8;     // pixels across the strip for what smooths the profiles
-constexpr double least = 0.25;  // of the arcs have to show an edge
+constexpr double least_around = 48;    // pixels
+constexpr double least_share = 0.25;   // of the places have to show an edge
+constexpr double least_known = 0.3;    // pixels: a centre known less well than this, or than
+constexpr double of_its_width = 0.25;  // this share of the edge's own width, is of no use
 constexpr int rounds = 30;
 
 }  // namespace
@@ -85,31 +86,41 @@ std::optional<RingEdge> fit_circle(const std::vector<Point>& points) {
   return out;
 }
 
-std::optional<RingEdge> find_ring_edge(const EdgeView& view, Point centre, double radius, double reach) {
+std::optional<RingEdge> find_ring_edge(const EdgeView& view, Point centre, double radius, double reach,
+                                       EdgeRefusal* why) {
   std::optional<RingEdge> found;
-  for (const double within : {reach, std::max(3.0, reach / 4)}) {
-    const double outer = radius + within + spare, inner = std::max(0.0, radius - within - spare);
-    const int around = static_cast<int>(std::lround(2 * std::numbers::pi * radius));
-    const int arcs = std::clamp(around / 16, 24, 180);
-    if (around < 48) return std::nullopt;
-    const Size strip{around, std::max(1, static_cast<int>(std::lround(outer - inner)))};
-    const double across = strip.height / (outer - inner), row = (outer - radius) * across;
-    const auto ring =
-        std::make_shared<const Ring>(RingShape{centre, inner, outer, 0, 2 * std::numbers::pi, false, strip});
-    const EdgeView laid{view.image, view.to_image.after(Map(ring))};
-    std::vector<Point> places;
-    for (int i = 0; i < arcs; ++i) {
-      const double from = double(around) * i / arcs, to = double(around) * (i + 1) / arcs;
-      const auto edge = find_edge(laid, {from, row}, {to, row}, within);
-      if (!edge) continue;
-      if (const auto p = ring->forward(0.5 * (edge->from + edge->to))) places.push_back(*p);
+  if (why) *why = {};
+  for (const double within : {reach, std::max(4.0, reach / 4), 4.0}) {  // once more about what was found
+    if (2 * std::numbers::pi * radius < least_around) return std::nullopt;
+    const EdgePath path{[&](double u, double d) {
+                          const double turn = 2 * std::numbers::pi * u;
+                          return centre + (radius + d) * Point{std::cos(turn), std::sin(turn)};
+                        },
+                        2 * std::numbers::pi * radius,
+                        0,
+                        1,
+                        std::min(within, radius - 1),
+                        true,
+                        least_share};
+    const EdgeProfiles p = edge_profiles(view, path);
+    const auto edges = edges_along(path, p, why);
+    if (edges.empty()) return std::nullopt;
+    const EdgeFit& fit = edges.front().fit;
+    radius += fit.value(0);
+    centre = centre + Point{fit.value(1), fit.value(2)};
+    found.emplace();
+    found->centre = centre;
+    found->radius = radius;
+    found->centre_sigma = std::sqrt((fit.covariance(1, 1) + fit.covariance(2, 2)) / 2);
+    found->radius_sigma = std::sqrt(fit.covariance(0, 0));
+    found->scatter = fit.scatter;
+    found->used = fit.used;
+    found->places = p.places;
+    found->width = fit.width;
+    if (found->centre_sigma > std::max(least_known, of_its_width * fit.width)) {
+      if (why) *why = {EdgeRefusal::Why::uncertain, fit.contrast, fit.noise, fit.width, found->centre_sigma};
+      return std::nullopt;
     }
-    if (static_cast<double>(places.size()) < least * arcs) return std::nullopt;
-    found = fit_circle(places);
-    if (!found) return std::nullopt;
-    found->places = arcs;
-    centre = found->centre;
-    radius = found->radius;
   }
   return found;
 }

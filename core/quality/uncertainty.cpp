@@ -1,6 +1,8 @@
 #include "quality/uncertainty.h"
 
 #include <Eigen/LU>
+#include <algorithm>
+#include <random>
 
 namespace fexel {
 namespace {
@@ -40,9 +42,11 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
     if (const auto in_unit = length_in(*out.value, expected->unit)) out.error = *in_unit - expected->value;
   if (layout.stations[static_cast<std::size_t>(station)].problem) return out;
 
-  double variance = 0;
-  const auto add = [&](const std::optional<Quantity>& plus, const std::optional<Quantity>& minus, double sigma) {
-    if (plus && minus) variance += std::pow((plus->value - minus->value) / 2 * sigma, 2);
+  std::array<double, uncertainty_sources> variances{};
+  const auto add = [&](UncertaintySource part, const std::optional<Quantity>& plus,
+                       const std::optional<Quantity>& minus, double sigma) {
+    if (plus && minus)
+      variances[static_cast<std::size_t>(part)] += std::pow((plus->value - minus->value) / 2 * sigma, 2);
   };
   // Points are placed as finely as the source shows them, whichever station they were laid on.
   for (std::size_t i = 0; i < measurement.points.size(); ++i) {
@@ -54,33 +58,85 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
       const Point offset{0.5 * back(0, axis), 0.5 * back(1, axis)};
       plus.points[i] = plus.points[i] + offset;
       minus.points[i] = minus.points[i] - offset;
-      add(value_at(layout, plus, station), value_at(layout, minus, station), 2 * measurement.picking[i]);
+      add(UncertaintySource::points, value_at(layout, plus, station), value_at(layout, minus, station),
+          2 * measurement.picking[i]);
     }
   }
-  out.by_points = std::sqrt(variance);
-  const int low = std::min(measurement.station, station);
-  const int high = std::max(measurement.station, station);
   const Chain fixed = with_fixed_sizes(chain, layout);
-  for (int i = low; i < high; ++i) {
-    const auto* rectify = std::get_if<RectifyStep>(&chain.steps[static_cast<std::size_t>(i)].kind);
-    if (!rectify || !chain.steps[static_cast<std::size_t>(i)].on) continue;
-    const auto moved = [&](auto point, double Point::*axis, double by) {
+  const auto read = [&](const Chain& changed) { return value_at(lay_out(changed, source), measurement, station); };
+  if (chain.calibration && chain.calibration->uncertainty > 0) {
+    const auto scaled = [&](double by) {
       Chain changed = fixed;
-      point(std::get<RectifyStep>(changed.steps[static_cast<std::size_t>(i)].kind)).*axis += by;
-      return value_at(lay_out(changed, source), measurement, station);
+      PixelSize& pixel = changed.calibration->pixel;
+      const double factor = 1 + by * chain.calibration->uncertainty / pixel.x;
+      pixel.x *= factor;
+      pixel.y *= factor;
+      return read(changed);
     };
-    const auto vary = [&](auto point, double sigma) {
-      for (double Point::*axis : {&Point::x, &Point::y}) add(moved(point, axis, sigma), moved(point, axis, -sigma), 1);
-    };
-    for (std::size_t corner = 0; corner < 4; ++corner)
-      vary([&](RectifyStep& step) -> Point& { return step.corners[corner]; }, rectify->picking[corner]);
-    for (std::size_t k = 0; k < rectify->known.size(); ++k)
-      if (rectify->known[k].scale)
-        for (const std::size_t which : {std::size_t{0}, std::size_t{1}})
-          vary([&](RectifyStep& step) -> Point& { return which == 0 ? step.known[k].from : step.known[k].to; },
-               rectify->known[k].picking[which]);
+    add(UncertaintySource::calibration, scaled(1), scaled(-1), 1);
   }
-  out.uncertainty = std::sqrt(variance);
+  const auto [low, high] = std::minmax(measurement.station, station);
+  for (int i = low; i < high; ++i) {
+    const auto at = static_cast<std::size_t>(i);
+    if (!chain.steps[at].on) continue;
+    if (const auto* rectify = std::get_if<RectifyStep>(&chain.steps[at].kind)) {
+      const auto changed_step = [&](auto change) {
+        Chain changed = fixed;
+        change(std::get<RectifyStep>(changed.steps[at].kind));
+        return read(changed);
+      };
+      const auto vary = [&](UncertaintySource part, auto point, double sigma) {
+        for (double Point::*axis : {&Point::x, &Point::y})
+          add(part, changed_step([&](RectifyStep& step) { point(step).*axis += sigma; }),
+              changed_step([&](RectifyStep& step) { point(step).*axis -= sigma; }), 1);
+      };
+      for (std::size_t corner = 0; corner < 4; ++corner)
+        vary(
+            UncertaintySource::corners, [&](RectifyStep& step) -> Point& { return step.corners[corner]; },
+            rectify->picking[corner]);
+      for (std::size_t k = 0; k < rectify->known.size(); ++k)
+        if (rectify->known[k].scale)
+          for (const std::size_t which : {std::size_t{0}, std::size_t{1}})
+            vary(
+                UncertaintySource::known,
+                [&](RectifyStep& step) -> Point& { return which == 0 ? step.known[k].from : step.known[k].to; },
+                rectify->known[k].picking[which]);
+      if (rectify->shape == RectifyStep::Shape::estimated) {
+        const auto estimate = rectify_plane(*rectify, input_of_step(layout, i)).estimate;
+        const auto with_ratio = [&](double by) {
+          return changed_step([&](RectifyStep& step) {
+            step.shape = RectifyStep::Shape::ratio;
+            step.ratio = estimate->ratio + by * estimate->by_centre;
+          });
+        };
+        if (estimate) add(UncertaintySource::ratio, with_ratio(1), with_ratio(-1), 1);
+      }
+    } else if (const auto* fit = std::get_if<FitStep>(&chain.steps[at].kind)) {
+      const Fit made = fit_of(*fit);
+      // In the unit in which `to` is given.
+      const double sigma = std::max(picking_in_result(*fit, made), made.noise) * fit->pixel_size.value_or(1);
+      // All pairs at once, with random signs: many draws give the variance of what is nearly linear in them.
+      constexpr int draws = 64;
+      std::mt19937 random(1);
+      for (int draw = 0; draw < draws; ++draw) {
+        Chain plus = fixed, minus = fixed;
+        auto &up = std::get<FitStep>(plus.steps[at].kind).pairs, &down = std::get<FitStep>(minus.steps[at].kind).pairs;
+        for (std::size_t k = 0; k < up.size(); ++k)
+          for (double Point::*axis : {&Point::x, &Point::y}) {
+            const double by = random() & 1 ? sigma : -sigma;
+            up[k].to.*axis += by;
+            down[k].to.*axis -= by;
+          }
+        add(UncertaintySource::fit, read(plus), read(minus), 1 / std::sqrt(double(draws)));
+      }
+    }
+  }
+  double sum = 0;
+  for (std::size_t i = 0; i < variances.size(); ++i) {
+    out.parts[i] = std::sqrt(variances[i]);
+    sum += variances[i];
+  }
+  out.uncertainty = std::sqrt(sum);
   return out;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 /// What measurements read at a station, and how uncertain that is.
+#include <array>
 #include <optional>
 
 #include "chain/layout.h"
@@ -7,17 +8,32 @@
 
 namespace fexel {
 
+/// Where the uncertainty of a reading comes from.
+enum class UncertaintySource {
+  points,       ///< placing the measurement's own points
+  corners,      ///< placing the corners of rectify steps
+  ratio,        ///< the camera's centre, where the ratio of a rectangle's sides was estimated
+  known,        ///< placing the ends of known lengths that give the scale
+  calibration,  ///< the pixel size of the calibration
+  fit           ///< the pairs of control points
+};
+inline constexpr int uncertainty_sources = 6;
+
 /// What a measurement reads at a station.
 struct Reading {
   std::optional<Quantity> value;      ///< nothing where a point lies beyond the horizon there
   std::optional<double> uncertainty;  ///< standard uncertainty, in the value's unit
-  double by_points = 0;               ///< what of it comes from placing the measurement's own points
-  std::optional<double> error;        ///< value minus expected, in the expected value's unit, where both are known
+  /// What of it comes from each source, in the same unit; the uncertainty is the root of the sum of their squares.
+  std::array<double, uncertainty_sources> parts{};
+  double part(UncertaintySource source) const { return parts[static_cast<std::size_t>(source)]; }
+  std::optional<double> error;  ///< value minus expected, in the expected value's unit, where both are known
 };
 
 /// Reads a measurement at `station`. The uncertainty is propagated to first order (numerically differentiated) from its
-/// points, placed as the measurement says, and from every rectify step between its station and this one: the corners,
-/// and the ends of the lengths that give the scale, placed as the step says.
+/// points, placed as the measurement says, from every rectify step between its station and this one: the corners, the
+/// ends of the lengths that give the scale, placed as the step says, and the camera's centre where the ratio of the
+/// sides is estimated; from the calibration's pixel size; and from the pairs of every fit step between, placed as the
+/// step says or scattered as they are, whichever is more.
 Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
                 int station);
 

@@ -43,8 +43,10 @@ RatioEstimate estimated(const RectifyStep& step, const StepInput& input) {
     std::swap(seen[1], seen[3]);
     std::swap(picking[1], picking[3]);
   }
-  if (auto found = estimate_ratio(seen, curved ? input.size.middle() : input.source.middle(), picking)) {
+  const Size size = curved ? input.size : input.source;
+  if (auto found = estimate_ratio(seen, size.middle(), picking, usual_centre_offset * size.width)) {
     if (mirrored) {
+      found->by_centre /= found->ratio * found->ratio;
       found->uncertainty /= found->ratio * found->ratio;
       found->ratio = 1 / found->ratio;
     }

@@ -283,6 +283,11 @@ TEST_CASE("the trial finds known motions, and says of a frame's noise and error 
     CHECK(trial.error_px < 2 * trial.stated_px);
     CHECK(trial.error_px > 0.3 * trial.stated_px);
     CHECK(trial.seconds > 0);
+    // Every second pixel of this scene still carries all of its detail.
+    CHECK(trial.halves == 3);
+    CHECK(trial.halves_failed == 0);
+    CHECK(trial.halves_error_px < 0.1);
+    CHECK_FALSE(trial.aliased());
     for (const SelfTestRound& round : trial.rounds)
       CHECK(distance_rms(round.found.matrix * round.moved, Matrix3::Identity(), size) ==
             Approx(round.error_px).epsilon(0.1));

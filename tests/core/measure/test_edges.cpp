@@ -4,6 +4,8 @@
 #include "base/error.h"
 #include "measure/edges.h"
 #include "measure/proposal.h"
+#include "measure/ring_edge.h"
+#include "tests/edged.h"
 
 using namespace fexel;
 
@@ -150,4 +152,91 @@ TEST_CASE("no rectangle is proposed where there is none", "[edges]") {
   CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(std::move(disc)))).empty());
   CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(400, 300, 3, Depth::u16))).empty());
   CHECK(propose_rectangles(Pyramid(std::make_shared<const Image>(3, 2, 1, Depth::f32))).empty());
+}
+
+TEST_CASE("edges and rims of any contrast, noise and blur hold what they say, or are refused", "[edges][long]") {
+  int inside = 0, all = 0, taken = 0, refused = 0;
+  double squares = 0, stated = 0;  // in standard deviations, and of the sharp ones in pixels
+  for (const double contrast : {15.0, 40.0, 130.0})
+    for (const double noise : {1.0, 4.0, 8.0})
+      for (const double blur : {0.3, 1.5, 3.0})
+        for (unsigned seed = 1; seed <= 3; ++seed) {
+          const test::EdgedLook look{contrast, noise, blur};
+          const auto own = static_cast<unsigned>(1000 * contrast + 100 * noise + 10 * blur + seed);
+          INFO("contrast " << contrast << ", noise " << noise << ", blur " << blur << ", seed " << seed);
+          std::mt19937 random(own);
+          std::uniform_real_distribution<double> hand(-2, 2), any(-12, 12);
+          Quad quad = {Point{60, 50}, Point{390, 62}, Point{372, 330}, Point{44, 300}}, placed;
+          for (std::size_t i = 0; i < 4; ++i) {
+            quad[i] = quad[i] + Point{any(random), any(random)};
+            placed[i] = quad[i] + Point{hand(random), hand(random)};
+          }
+          const auto count = [&](Point off, double sigma) {
+            for (const double d : {off.x, off.y}) {
+              inside += std::abs(d) <= sigma;
+              ++all;
+              squares += std::pow(d / sigma, 2);
+              CHECK(std::abs(d) < std::max(0.1, 5 * sigma));
+              if (contrast == 130 && blur < 1) {
+                CHECK(std::abs(d) < 0.12);
+                ++stated;
+              }
+            }
+          };
+          try {
+            const EdgeCorners found =
+                corners_from_edges({test::quad_seen(quad, {460, 380}, look, own), Map()}, placed, 10);
+            ++taken;
+            for (std::size_t i = 0; i < 4; ++i) count(found.corners[i] - quad[i], found.sigma[i]);
+          } catch (const Error& error) {
+            ++refused;
+            CHECK_THAT(error.what(), Catch::Contains(" side"));
+            CHECK(contrast < 40);  // what stands out by ten times its noise is found
+          }
+          const Point centre{150 + any(random), 140 + any(random)};
+          const auto rim = find_ring_edge({test::disc_seen(centre, 95, {300, 280}, look, own), Map()},
+                                          centre + Point{hand(random), hand(random)}, 95 + hand(random), 12);
+          if (rim) count(rim->centre - centre, rim->centre_sigma);
+          taken += rim.has_value();
+          refused += !rim;
+        }
+  INFO(100.0 * inside / all << " % of " << all << " inside, " << refused << " refused, RMS "
+                            << std::sqrt(squares / all));
+  CHECK(stated > 0);
+  CHECK(taken > 130);
+  CHECK(inside > 0.55 * all);
+  CHECK(inside < 0.75 * all);
+}
+
+TEST_CASE("the blur of an edge is measured where it is wider than a pixel", "[edges]") {
+  for (const double blur : {1.0, 1.5, 3.0}) {
+    const auto line = find_edge({test::quad_seen(seen, frame, {120, 2, blur}, 3), Map()}, seen[0], seen[1], 10);
+    REQUIRE(line);
+    // A pixel itself is a twelfth of a square pixel wide.
+    CHECK(line->width == Approx(std::sqrt(blur * blur + 1.0 / 12)).epsilon(0.1));
+    CHECK(line->contrast == Approx(120).epsilon(0.03));
+  }
+}
+
+TEST_CASE("noise is no edge and no rim", "[edges]") {
+  for (unsigned seed = 1; seed <= 25; ++seed) {
+    const Image noise = test::quad_seen(seen, frame, {0, 8, 1}, seed);
+    INFO("seed " << seed);
+    EdgeRefusal why;
+    CHECK_FALSE(find_edge({noise, Map()}, seen[0], seen[1], 12, &why));
+    CHECK_FALSE(reason_of(why).empty());
+    CHECK_FALSE(find_ring_edge({noise, Map()}, {220, 190}, 110, 12));
+  }
+}
+
+TEST_CASE("a corner that is known better than its edges say stays where it is", "[edges]") {
+  const Image soft = test::quad_seen(seen, frame, {40, 8, 3}, 5);
+  Quad placed = seen;
+  for (Point& p : placed) p = p + Point{0.02, -0.03};
+  const EdgeCorners all = corners_from_edges({soft, Map()}, placed, 10, std::array<double, 4>{0.01, 5, 0.01, 5});
+  CHECK(all.kept == std::array<bool, 4>{true, false, true, false});
+  CHECK(all.corners[0] == placed[0]);
+  CHECK(all.sigma[0] == 0.01);
+  CHECK_FALSE(all.corners[1] == placed[1]);
+  CHECK(all.sigma[1] < 5);
 }

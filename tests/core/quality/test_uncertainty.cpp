@@ -53,6 +53,44 @@ TEST_CASE("the stated uncertainty is the scatter of hand-placed ends and corners
   CHECK(*reading.uncertainty == Approx(scatter).epsilon(0.06));
 }
 
+TEST_CASE("a length's uncertainty names its parts: calibration and control points among them", "[trust]") {
+  // By formula: a length of 400 px at 0.05 mm with 0.2 % of uncertainty.
+  Chain flat;
+  flat.calibration = Calibration{"stage", {0.05, 0.05, "mm"}, 0.0001, {}, {}};
+  flat.measurements = {length_measurement("a", 0, {700, 400}, {1100, 400}, {}, "mm")};
+  const Reading plain = read_at(flat, photo, lay_out(flat, photo), flat.measurements[0], 0);
+  CHECK(plain.part(UncertaintySource::calibration) == Approx(400 * 0.0001));
+  CHECK(plain.part(UncertaintySource::points) == Approx(0.05 * picking_by_hand * std::sqrt(2)));
+  CHECK(*plain.uncertainty == Approx(std::hypot(400 * 0.0001, 0.05 * picking_by_hand * std::sqrt(2))));
+  CHECK(plain.part(UncertaintySource::corners) == 0);
+
+  // Control points placed at random: the lengths scatter as is stated.
+  std::mt19937 random(5);
+  std::normal_distribution<double> hand(0, 0.8);
+  Chain fitted;
+  FitStep fit;
+  fit.model = Model::affine;
+  fit.picking = 0.8;
+  for (const Point p : {Point{200, 200}, {2100, 260}, {2200, 1400}, {300, 1300}, {1200, 700}, {1500, 300}})
+    fit.pairs.push_back({p, {0.8 * p.x - 0.1 * p.y + 40, 0.15 * p.x + 0.9 * p.y + 20}, "", true});
+  fitted.steps = {{fit, true, {}}};
+  fitted.measurements = flat.measurements;
+  double sum = 0, square = 0, stated = 0;
+  constexpr int rounds = 500;
+  for (int round = 0; round < rounds; ++round) {
+    Chain moved = fitted;
+    for (PointPair& pair : std::get<FitStep>(moved.steps[0].kind).pairs)
+      pair.to = pair.to + Point{hand(random), hand(random)};
+    const Layout layout = lay_out(moved, photo);
+    const Reading reading = read_at(moved, photo, layout, moved.measurements[0], 1);
+    sum += reading.value->value;
+    square += reading.value->value * reading.value->value;
+    if (round < 20) stated += reading.part(UncertaintySource::fit) / 20;
+  }
+  const double scatter = std::sqrt(square / rounds - sum / rounds * (sum / rounds));
+  CHECK(stated == Approx(scatter).epsilon(0.25));
+}
+
 TEST_CASE("scale varies over an oblique view and not over the rectified one", "[trust]") {
   const Chain chain = wall();
   const Layout layout = lay_out(chain, photo);

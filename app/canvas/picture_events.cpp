@@ -103,11 +103,12 @@ void PictureView::begin_measurement(const std::string& word) {
                        static_cast<int>(points.size()) - 1, points.back()};
     rebuild_handles();
   };
-  const int count = static_cast<int>(points_of(ui.begun(document_)));
-  if (count == 2)
+  const auto [least, most] = points_of(ui.begun(document_));
+  if (most == 2)
     use(make_line_tool(*this, {ui.texts().hint, true, [place](QPointF a, QPointF b) { place({a, b}); }}));
   else
-    use(make_points_tool(*this, {ui.texts().hint, count, count, place}));
+    use(make_points_tool(
+        *this, {ui.texts().hint, static_cast<int>(least), most == many_points ? 0 : static_cast<int>(most), place}));
 }
 
 void PictureView::ask_for_line(const QString& hint, int to, std::function<void(Point, Point)> take) {

@@ -2,6 +2,7 @@
 
 #include <QRegularExpression>
 
+#include "app/measurements/measurement_ui.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -88,6 +89,18 @@ QString MeasurementModel::name_of(UncertaintySource source) {
   return {};
 }
 
+QString MeasurementModel::details_text(const Reading& reading) {
+  if (reading.problem) return text_of(*reading.problem);
+  QStringList said;
+  for (const Detail& detail : reading.details) {
+    QString name = text_of(detail.name);
+    said << QStringLiteral("%1: %2 %3")
+                .arg(name.replace('_', ' '), text_of(short_number(detail.quantity.value, 6)),
+                     unit_text(detail.quantity.unit));
+  }
+  return said.join('\n');
+}
+
 QVariant MeasurementModel::headerData(int section, Qt::Orientation orientation, int role) const {
   if (orientation != Qt::Horizontal) return {};
   if (role == Qt::TextAlignmentRole)
@@ -97,9 +110,9 @@ QVariant MeasurementModel::headerData(int section, Qt::Orientation orientation, 
     case name:
       return tr("name");
     case length_a:
-      return (short_heads_ ? tr("A, %1") : tr("length at A, %1")).arg(unit_at(document_.station_a()));
+      return (short_heads_ ? tr("A, %1") : tr("value at A, %1")).arg(unit_at(document_.station_a()));
     case length_b:
-      return (short_heads_ ? tr("B, %1") : tr("length at B, %1")).arg(unit_at(document_.station_b()));
+      return (short_heads_ ? tr("B, %1") : tr("value at B, %1")).arg(unit_at(document_.station_b()));
     case expected:
       return (short_heads_ ? tr("true, %1") : tr("expected, %1")).arg(unit_text(unit_of_known(document_)));
     case error:
@@ -126,12 +139,18 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
     const auto limit = length_in({3 * *b.uncertainty, b.value->unit}, expected_unit);
     if (limit && std::abs(*b.error) > *limit) return theme().brick;
   }
+  if (role == Qt::ForegroundRole && (index.column() == length_a || index.column() == length_b)) {
+    const Reading& reading = index.column() == length_a ? a : b;
+    if (reading.problem && !reading.value) return theme().brick;
+  }
+  if (role == Qt::ToolTipRole && (index.column() == length_a || index.column() == length_b))
+    return details_text(index.column() == length_a ? a : b);
   if (role == Qt::ToolTipRole && index.column() == uncertainty) {
     QStringList placed;
     for (const double sigma : measurement.picking) placed << tr("± %1").arg(text_of(short_number(sigma, 2)));
     QString text = tr("Standard uncertainty. Points placed to %1 px of the source, at the zoom of placing.")
                        .arg(placed.join(tr(" and ")));
-    for (int i = 0; b.uncertainty && i < uncertainty_sources; ++i)
+    for (int i = 0; b.uncertainty && b.value && i < uncertainty_sources; ++i)
       if (b.parts[static_cast<std::size_t>(i)] > 0.01 * *b.uncertainty)
         text +=
             QStringLiteral("\n%1: ± %2 %3")
@@ -140,9 +159,11 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
     return text;
   }
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
-  const auto length = [](const Reading& r) {
-    return r.value ? text_of(number_text(r.value->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1))
-                   : QStringLiteral("–");
+  // Lengths stand in the head's unit; what is none has its unit beside it.
+  const auto length = [&](const Reading& r) {
+    if (!r.value || !std::holds_alternative<LengthMeasurement>(measurement.kind))
+      return ui_of(measurement.kind).value_text(r);
+    return text_of(number_text(r.value->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1));
   };
   const int decimals = b.uncertainty ? decimals_for(*b.uncertainty) : 2;
   // Of B in pixels the uncertainty says nothing of a known length.
@@ -165,8 +186,12 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
       const QString text = text_of(number_text(*b.error * to_unit, decimals));
       return *b.error > 0 && text.contains(QRegularExpression("[1-9]")) ? "+" + text : text;
     }
-    case uncertainty:
-      return b.uncertainty ? text_of(number_text(*b.uncertainty, decimals)) : QStringLiteral("–");
+    case uncertainty: {
+      if (!b.uncertainty || !b.value || b.value->unit.empty()) return QStringLiteral("–");
+      const QString number = text_of(number_text(*b.uncertainty, decimals));
+      return std::holds_alternative<LengthMeasurement>(measurement.kind) ? number
+                                                                         : number + " " + unit_text(b.value->unit);
+    }
     default:
       return {};
   }
@@ -174,7 +199,10 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
 
 Qt::ItemFlags MeasurementModel::flags(const QModelIndex& index) const {
   Qt::ItemFlags flags = QAbstractTableModel::flags(index);
-  if (index.column() == name || index.column() == expected) flags |= Qt::ItemIsEditable;
+  const bool length = index.isValid() && index.row() < rows_ &&
+                      std::holds_alternative<LengthMeasurement>(
+                          document_.chain().measurements[static_cast<std::size_t>(index.row())].kind);
+  if (index.column() == name || (index.column() == expected && length)) flags |= Qt::ItemIsEditable;
   return flags;
 }
 
@@ -204,7 +232,7 @@ bool MeasurementModel::setData(const QModelIndex& index, const QVariant& value, 
 
 QString MeasurementModel::csv() const {
   QString text =
-      QString("name,length_a_%1,length_b_%2,expected_%3,error_b_%3,uncertainty_b_%2\n")
+      QString("name,length_a_%1,length_b_%2,expected_%3,error_b_%3,uncertainty_b_%2,kind,value_unit_a,value_unit_b\n")
           .arg(csv_unit(document_.station_a()), csv_unit(document_.station_b()), text_of(unit_of_known(document_)));
   for (int row = 0; row < rows_; ++row) {
     const Measurement& measurement = document_.chain().measurements[static_cast<std::size_t>(row)];
@@ -215,9 +243,11 @@ QString MeasurementModel::csv() const {
         metres_per(expected_value ? expected_value->unit : "mm") / metres_per(unit_of_known(document_));
     const auto number = [](std::optional<double> v) { return v ? QString::number(*v, 'g', 9) : QString(); };
     const auto value = [](const std::optional<Quantity>& l) { return l ? std::optional(l->value) : std::nullopt; };
+    const auto unit = [](const std::optional<Quantity>& l) { return l ? text_of(l->unit) : QString(); };
     const auto scaled = [&](std::optional<double> v) { return v ? std::optional(*v * to_unit) : std::nullopt; };
     text += csv_quoted(text_of(measurement.name)) + "," + number(value(a.value)) + "," + number(value(b.value)) + "," +
-            number(scaled(value(expected_value))) + "," + number(scaled(b.error)) + "," + number(b.uncertainty) + "\n";
+            number(scaled(value(expected_value))) + "," + number(scaled(b.error)) + "," + number(b.uncertainty) + "," +
+            word_of(measurement.kind) + "," + unit(a.value) + "," + unit(b.value) + "\n";
   }
   return text;
 }

@@ -1,5 +1,5 @@
 #pragma once
-/// The measurements as a table: length at A and at B, what is expected, how far off.
+/// The measurements as a table: value at A and at B, what is expected of a length, how far off.
 #include <QAbstractTableModel>
 
 #include "app/document/document.h"
@@ -21,6 +21,8 @@ class MeasurementModel : public QAbstractTableModel {
   static std::string unit_of_known(const Document& document);
   /// What a part of an uncertainty comes from.
   static QString name_of(UncertaintySource source);
+  /// What a reading says beside its value, or why it has none.
+  static QString details_text(const Reading& reading);
   /// Heads that take less room.
   void set_short_heads(bool on);
   /// The whole table as CSV, with full precision.

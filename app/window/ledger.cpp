@@ -9,6 +9,7 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
+#include "app/ui/text.h"
 #include "app/measurements/measurement_chart.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"

@@ -33,23 +33,25 @@ double step_of(double x) {
   return 0.5 * std::erfc(-x / std::numbers::sqrt2);
 }
 
-/// The samples smoothed across, so that what is fitted to them is wider than what they can carry.
-std::vector<float> presmoothed(const EdgeProfiles& p) {
+/// A row smoothed, so that what is fitted to it is wider than what it can carry; NaN at its ends.
+void presmooth(const float* row, int samples, float* out) {
   constexpr int reach = static_cast<int>(3 * presmoothing / pitch);
   std::array<double, 2 * reach + 1> weights{};
   double sum = 0;
   for (int k = -reach; k <= reach; ++k)
     sum += weights[static_cast<std::size_t>(k + reach)] = std::exp(-0.5 * std::pow(k * pitch / presmoothing, 2));
-  std::vector<float> out(p.value.size(), std::nanf(""));
-  for (int i = 0; i < p.places; ++i) {
-    const float* row = p.row(i);
-    for (int s = reach; s < p.samples - reach; ++s) {
-      double value = 0;
-      for (int k = -reach; k <= reach; ++k) value += weights[static_cast<std::size_t>(k + reach)] * double(row[s + k]);
-      out[static_cast<std::size_t>(i) * static_cast<std::size_t>(p.samples) + static_cast<std::size_t>(s)] =
-          static_cast<float>(value / sum);
-    }
+  std::fill_n(out, samples, std::nanf(""));
+  for (int s = reach; s < samples - reach; ++s) {
+    double value = 0;
+    for (int k = -reach; k <= reach; ++k) value += weights[static_cast<std::size_t>(k + reach)] * double(row[s + k]);
+    out[s] = static_cast<float>(value / sum);
   }
+}
+
+std::vector<float> presmoothed(const EdgeProfiles& p) {
+  std::vector<float> out(p.value.size());
+  for (int i = 0; i < p.places; ++i)
+    presmooth(p.row(i), p.samples, &out[static_cast<std::size_t>(i) * static_cast<std::size_t>(p.samples)]);
   return out;
 }
 
@@ -86,6 +88,37 @@ std::optional<StepFit> fit_step(const float* row, int samples, double half, doub
   const double left = std::max(0.0, squares - c.dot(right));
   return StepFit{c(2), -c(3) * width, with_width ? -c(terms - 1) * width : 0,
                  std::sqrt(left / (last - first + 1 - terms))};
+}
+
+/// How the noise of pixels comes through a fit to presmoothed samples, into contrast and shift: the root of the sum of
+/// the squares of what each pixel weighs.
+std::pair<double, double> noise_gains(double place, double width, double window) {
+  constexpr int terms = 5, spread = static_cast<int>(3 * presmoothing / pitch);
+  const int reach = static_cast<int>(window / pitch);
+  const double off = place / pitch - std::floor(place / pitch);
+  Eigen::MatrixXd rows(2 * reach + 1, terms);
+  for (int k = -reach; k <= reach; ++k) {
+    const double x = (k - off) * pitch / width;
+    rows.row(k + reach) << 1, x, step_of(x) - 0.5, bell(x), x * bell(x);
+  }
+  const Eigen::MatrixXd weights = symmetric_inverse(rows.transpose() * rows) * rows.transpose();
+  double sum = 0, contrast = 0, shift = 0;
+  std::vector<double> kernel;
+  for (int k = -spread; k <= spread; ++k) {
+    kernel.push_back(std::exp(-0.5 * std::pow(k * pitch / presmoothing, 2)));
+    sum += kernel.back();
+  }
+  for (int k = -reach - spread; k <= reach + spread; ++k) {
+    double of_contrast = 0, of_shift = 0;
+    for (int j = std::max(-reach, k - spread); j <= std::min(reach, k + spread); ++j) {
+      const double part = kernel[static_cast<std::size_t>(k - j + spread)] / sum;
+      of_contrast += part * weights(2, j + reach);
+      of_shift += part * weights(3, j + reach) * width;
+    }
+    contrast += of_contrast * of_contrast;
+    shift += of_shift * of_shift;
+  }
+  return {std::sqrt(contrast / pitch), std::sqrt(shift / pitch)};
 }
 
 /// Places of an edge, and how far each is to be believed: as the square of its contrast.
@@ -349,6 +382,32 @@ std::string reason_of(const EdgeRefusal& refusal) {
       return "its parts lie on different lines";
   }
   return {};
+}
+
+std::optional<StepInProfile> step_in_profile(const std::vector<float>& samples, double place, double room,
+                                             double noise) {
+  const int count = static_cast<int>(samples.size());
+  std::vector<float> smooth(samples.size());
+  presmooth(samples.data(), count, smooth.data());
+  const double most_wide = std::clamp(room / 2, 0.7, widest), begun_at = place;
+  double width = 0.8;
+  std::optional<StepFit> step;
+  const auto window = [&] { return std::min(std::max(2.0, 3.2 * width), std::max(1.5 * width, room / 2)); };
+  for (int round = 0; round < 25; ++round) {
+    step = fit_step<true>(smooth.data(), count, 0, place, width, window());
+    if (!step || step->contrast == 0) return std::nullopt;
+    place += std::clamp(step->shift / step->contrast, -0.7 * width, 0.7 * width);
+    width = std::clamp(width + std::clamp(step->widening / step->contrast, -0.3 * width, 0.3 * width), 0.5, most_wide);
+    if (std::abs(place - begun_at) > std::max(2.0, width)) return std::nullopt;
+  }
+  const auto [contrast_gain, shift_gain] = noise_gains(place, width, window());
+  StepInProfile out;
+  out.place = place;
+  out.contrast = step->contrast;
+  out.sigma = noise * shift_gain / std::abs(step->contrast);
+  out.contrast_sigma = noise * contrast_gain;
+  out.width = std::sqrt(std::max(0.0, width * width - presmoothing * presmoothing));
+  return out;
 }
 
 std::vector<FoundEdge> edges_along(const EdgePath& path, const EdgeProfiles& profiles, EdgeRefusal* why) {

@@ -37,6 +37,18 @@ struct EdgeFit {
   int used = 0;                ///< places that lie on the curve
 };
 
+/// A blurred step in one row of samples.
+struct StepInProfile {
+  double place = 0, sigma = 0;  ///< pixels from the first sample, and its standard uncertainty from the noise about it
+  double width = 0;             ///< standard deviation of the blur
+  double contrast = 0, contrast_sigma = 0;
+};
+/// In samples EdgeProfiles::pitch apart, near a place, where the next edge is `room` pixels away; `noise` is that of
+/// samples a pixel apart. Nothing where no step
+/// is there, or the row ends too near.
+std::optional<StepInProfile> step_in_profile(const std::vector<float>& samples, double place, double room,
+                                             double noise);
+
 /// Edges along the path, the one with most contrast first; at most two that run side by side. `near` terms of the curve
 /// are searched over all of the reach, at the finest of several scales at which an edge stands out (J. Canny, 1986, "A
 /// computational approach to edge detection"). Then, at the scale of the edge itself, a blurred step is fitted to each

@@ -111,6 +111,34 @@ class Search {
   int seen_ = 0;
 };
 
+/// Samples at places in lines, summed over the bands and averaged over the lines; NaN where one is not on a pixel.
+void add_samples(const EdgeView& view, const std::function<Point(int, int)>& at, int lines, int samples, float* row) {
+  std::vector<float> values(points_at_once);
+  std::fill_n(row, samples, 0.0F);
+  for (int line = 0; line < lines; ++line)
+    for (int first = 0; first < samples; first += points_at_once) {
+      SourcePoints run;
+      run.count = std::min(points_at_once, samples - first);
+      std::vector<bool> inside(static_cast<std::size_t>(run.count));
+      for (int k = 0; k < run.count; ++k) {
+        const auto q = view.to_image.forward(at(line, first + k));
+        const bool in = q && q->x > 0 && q->y > 0 && q->x < view.image.width() && q->y < view.image.height() &&
+                        view.image.valid(static_cast<int>(q->x), static_cast<int>(q->y));
+        inside[static_cast<std::size_t>(k)] = in;
+        run.x[static_cast<std::size_t>(k)] = in ? q->x : 0.5;
+        run.y[static_cast<std::size_t>(k)] = in ? q->y : 0.5;
+      }
+      for (int band = 0; band < view.image.bands(); ++band) {
+        sample_plain(view.image, band, Kernel::cubic, BorderMode::extend, run, values.data());
+        for (int k = 0; k < run.count; ++k) {
+          float& sum = row[first + k];
+          sum = inside[static_cast<std::size_t>(k)] ? sum + values[static_cast<std::size_t>(k)] : std::nanf("");
+        }
+      }
+    }
+  for (int k = 0; k < samples; ++k) row[k] /= static_cast<float>(lines);
+}
+
 }  // namespace
 
 Eigen::VectorXd curve_terms(const EdgePath& path, int terms, double u) {
@@ -125,6 +153,14 @@ Eigen::VectorXd curve_terms(const EdgePath& path, int terms, double u) {
   return v;
 }
 
+std::optional<std::vector<float>> samples_across(const EdgeView& view, const std::function<Point(int, int)>& at,
+                                                 int lines, int samples) {
+  std::vector<float> out(static_cast<std::size_t>(samples));
+  add_samples(view, at, lines, samples, out.data());
+  if (!std::ranges::all_of(out, [](float v) { return std::isfinite(v); })) return std::nullopt;
+  return out;
+}
+
 EdgeProfiles edge_profiles(const EdgeView& view, const EdgePath& path) {
   EdgeProfiles p;
   p.reach = path.reach;
@@ -134,38 +170,18 @@ EdgeProfiles edge_profiles(const EdgeView& view, const EdgePath& path) {
   p.places = std::clamp(static_cast<int>(length / place_length), 8, 2000);
   const int lines = std::clamp(static_cast<int>(length / p.places), 1, 64);
   p.value.assign(static_cast<std::size_t>(p.places) * static_cast<std::size_t>(p.samples), 0);
-  std::vector<float> values(points_at_once);
   for (int i = 0; i < p.places; ++i) {
     float* row = &p.value[static_cast<std::size_t>(i) * static_cast<std::size_t>(p.samples)];
-    for (int line = 0; line < lines; ++line) {
-      const double u = path.from + (path.to - path.from) * (i + (line + 0.5) / lines) / p.places;
-      for (int first = 0; first < p.samples; first += points_at_once) {
-        SourcePoints run;
-        run.count = std::min(points_at_once, p.samples - first);
-        std::vector<bool> inside(static_cast<std::size_t>(run.count));
-        for (int k = 0; k < run.count; ++k) {
-          const auto q = view.to_image.forward(path.at(u, p.offset(first + k)));
-          const bool in = q && q->x > 0 && q->y > 0 && q->x < view.image.width() && q->y < view.image.height() &&
-                          view.image.valid(static_cast<int>(q->x), static_cast<int>(q->y));
-          inside[static_cast<std::size_t>(k)] = in;
-          run.x[static_cast<std::size_t>(k)] = in ? q->x : 0.5;
-          run.y[static_cast<std::size_t>(k)] = in ? q->y : 0.5;
-        }
-        for (int band = 0; band < view.image.bands(); ++band) {
-          sample_plain(view.image, band, Kernel::cubic, BorderMode::extend, run, values.data());
-          for (int k = 0; k < run.count; ++k) {
-            float& sum = row[first + k];
-            sum = inside[static_cast<std::size_t>(k)] ? sum + values[static_cast<std::size_t>(k)] : std::nanf("");
-          }
-        }
-      }
-    }
+    add_samples(
+        view,
+        [&](int line, int k) {
+          return path.at(path.from + (path.to - path.from) * (i + (line + 0.5) / lines) / p.places, p.offset(k));
+        },
+        lines, p.samples, row);
     p.along.push_back(path.from + (path.to - path.from) * (i + 0.5) / p.places);
     bool seen = true;
-    for (int s = 0; s < p.samples; ++s) {
-      row[s] /= static_cast<float>(lines);
+    for (int s = 0; s < p.samples; ++s)
       if (std::abs(p.offset(s)) <= p.reach + 2) seen = seen && std::isfinite(row[s]);
-    }
     p.seen.push_back(seen);
   }
   return p;

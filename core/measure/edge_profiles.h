@@ -3,6 +3,7 @@
 #include <Eigen/Core>
 #include <array>
 #include <functional>
+#include <optional>
 #include <vector>
 
 #include "geometry/map.h"
@@ -15,6 +16,11 @@ struct EdgeView {
   const Image& image;
   Map to_image;
 };
+
+/// Samples at places in lines, summed over the bands and averaged over the lines; nothing where one is not on a pixel.
+std::optional<std::vector<float>> samples_across(const EdgeView& view,
+                                                 const std::function<Point(int line, int sample)>& at, int lines,
+                                                 int samples);
 
 /// A path along which to look, u from 0 to 1 and d pixels across; and the curves that the edge may be, as offsets
 /// across the path: sums of the functions `basis`, of which the first is 1.

@@ -6,7 +6,7 @@
 
 namespace fexel {
 
-Quantity value_of(const LengthMeasurement&, const MeasurementInput& input) {
+std::optional<Quantity> value_of(const LengthMeasurement&, const MeasurementInput& input) {
   return length_between(input.points[0], input.points[1], input.pixel);
 }
 

@@ -8,13 +8,13 @@ namespace fexel {
 struct LengthMeasurement {
   static constexpr const char* word = "length";
   static constexpr std::array keys{"expected", "unit"};
-  static constexpr std::size_t points = 2;
+  static constexpr std::size_t least_points = 2, most_points = 2;
   std::optional<double> expected;  ///< the true length in `unit`, above zero
   std::string unit = "mm";
   bool operator==(const LengthMeasurement&) const = default;
 };
 
-Quantity value_of(const LengthMeasurement& length, const MeasurementInput& input);
+std::optional<Quantity> value_of(const LengthMeasurement& length, const MeasurementInput& input);
 /// The true value, where one is known.
 std::optional<Quantity> expected_of(const LengthMeasurement& length);
 /// Takes another true value; nothing for none.

@@ -15,7 +15,7 @@ std::vector<std::string> words_of(std::index_sequence<I...>) {
 
 constexpr auto every_kind = std::make_index_sequence<std::variant_size_v<MeasurementKind>>{};
 
-std::string many_points(std::size_t count) {
+std::string number_of_points(std::size_t count) {
   static const char* const numbers[] = {"no", "one", "two", "three", "four"};
   return fmt::format("{} point{}", count < std::size(numbers) ? numbers[count] : std::to_string(count),
                      count == 1 ? "" : "s");
@@ -30,13 +30,18 @@ void read_as(const Json& value, const std::string& path, Measurement& out) {
   if (in.has("name")) out.name = in.text("name");
   out.station = in.whole("station", 0, 100000);
   const Json& points = in.array("points");
-  if (points.size() != Kind::points) JsonReader::refuse(points, in.path("points"), many_points(Kind::points));
+  if (points.size() < Kind::least_points || points.size() > Kind::most_points)
+    JsonReader::refuse(points, in.path("points"),
+                       Kind::least_points == Kind::most_points ? number_of_points(Kind::least_points)
+                       : Kind::most_points == many_points
+                           ? number_of_points(Kind::least_points) + " or more"
+                           : fmt::format("{} or {} points", Kind::least_points, Kind::most_points));
   for (std::size_t i = 0; i < points.size(); ++i)
     out.points.push_back(JsonReader::point(points[i], fmt::format("{}/{}", in.path("points"), i)));
-  out.picking.assign(Kind::points, picking_by_hand);
+  out.picking.assign(points.size(), picking_by_hand);
   if (in.has("picking")) {
     const Json& list = in.array("picking");
-    if (list.size() != Kind::points) JsonReader::refuse(list, in.path("picking"), "a number for each of the points");
+    if (list.size() != points.size()) JsonReader::refuse(list, in.path("picking"), "a number for each of the points");
     for (std::size_t i = 0; i < list.size(); ++i)
       out.picking[i] = JsonReader::number(list[i], fmt::format("{}/{}", in.path("picking"), i), 1e-6, 1e6);
   }
@@ -74,11 +79,39 @@ std::vector<std::string> measurement_words() {
   return words_of(every_kind);
 }
 
-std::size_t points_of(const MeasurementKind& kind) {
-  return std::visit([](const auto& k) { return k.points; }, kind);
+std::pair<std::size_t, std::size_t> points_of(const MeasurementKind& kind) {
+  return std::visit([](const auto& k) { return std::pair(k.least_points, k.most_points); }, kind);
 }
 
-Quantity value_of(const MeasurementKind& kind, const MeasurementInput& input) {
+std::vector<Point> outline_of(const Measurement& measurement) {
+  return std::visit([&](const auto& k) { return outline_of(k, std::span<const Point>(measurement.points)); },
+                    measurement.kind);
+}
+
+std::optional<std::string> problem_of(const Measurement& measurement) {
+  return std::visit([&](const auto& k) { return problem_of(k, std::span<const Point>(measurement.points)); },
+                    measurement.kind);
+}
+
+std::vector<Detail> details_of(const MeasurementKind& kind, const MeasurementInput& input) {
+  return std::visit([&](const auto& k) { return details_of(k, input); }, kind);
+}
+
+bool reads_pixels(const MeasurementKind& kind) {
+  return std::visit(
+      []<class Kind>(const Kind&) {
+        return requires {
+          Kind::reads_pixels;
+        };
+      },
+      kind);
+}
+
+std::vector<Detail> sampled_of(const MeasurementKind& kind, const MeasurementInput& input, const Image& image) {
+  return std::visit([&](const auto& k) { return sampled_of(k, input, image); }, kind);
+}
+
+std::optional<Quantity> value_of(const MeasurementKind& kind, const MeasurementInput& input) {
   return std::visit([&](const auto& k) { return value_of(k, input); }, kind);
 }
 

@@ -7,14 +7,24 @@
 namespace fexel {
 namespace {
 
-std::optional<Quantity> value_at(const Layout& layout, const Measurement& measurement, int station) {
-  std::vector<Point> carried;
-  for (const Point p : measurement.points) {
+constexpr int draws = 64;  // with random signs, for a variance to an eighth
+
+/// The outline at a station; nothing beyond the horizon there.
+std::optional<std::vector<Point>> outline_at(const Layout& layout, const Measurement& measurement, int station) {
+  std::vector<Point> carried = outline_of(measurement);
+  if (station == measurement.station) return carried;
+  for (Point& p : carried) {
     const Carried at = carry(layout, p, measurement.station, station);
     if (at.status == CarryStatus::beyond_horizon) return std::nullopt;
-    carried.push_back(at.point);
+    p = at.point;
   }
-  return value_of(measurement.kind, {carried, layout.stations[static_cast<std::size_t>(station)].pixel});
+  return carried;
+}
+
+std::optional<Quantity> value_at(const Layout& layout, const Measurement& measurement, int station) {
+  const auto carried = outline_at(layout, measurement, station);
+  if (!carried) return std::nullopt;
+  return value_of(measurement.kind, {*carried, layout.stations[static_cast<std::size_t>(station)].pixel});
 }
 
 /// A chain whose rectify steps keep their size, so that a corner's small move does not change the number of pixels.
@@ -36,8 +46,17 @@ Chain with_fixed_sizes(const Chain& chain, const Layout& layout) {
 Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
                 int station) {
   Reading out;
-  out.value = value_at(layout, measurement, station);
+  out.problem = problem_of(measurement);
+  if (out.problem) return out;
+  const auto outline = outline_at(layout, measurement, station);
+  if (!outline) {
+    out.problem = "A part of it lies beyond the horizon of this picture.";
+    return out;
+  }
+  const MeasurementInput input{*outline, layout.stations[static_cast<std::size_t>(station)].pixel};
+  out.value = value_of(measurement.kind, input);
   if (!out.value) return out;
+  out.details = details_of(measurement.kind, input);
   if (const auto expected = expected_of(measurement.kind))
     if (const auto in_unit = length_in(*out.value, expected->unit)) out.error = *in_unit - expected->value;
   if (layout.stations[static_cast<std::size_t>(station)].problem) return out;
@@ -49,17 +68,36 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
       variances[static_cast<std::size_t>(part)] += std::pow((plus->value - minus->value) / 2 * sigma, 2);
   };
   // Points are placed as finely as the source shows them, whichever station they were laid on.
+  const Map to_source = map_between(layout, measurement.station, 0);
+  std::vector<Matrix2> steps;  // of a pixel of the source, in x and in y
   for (std::size_t i = 0; i < measurement.points.size(); ++i) {
-    const auto to_source = map_between(layout, measurement.station, 0).jacobian(measurement.points[i]);
-    if (!to_source) continue;
-    const Matrix2 back = to_source->inverse();
-    for (int axis = 0; axis < 2; ++axis) {
+    const auto jacobian = to_source.jacobian(measurement.points[i]);
+    steps.push_back(jacobian ? Matrix2(measurement.picking[i] * jacobian->inverse()) : Matrix2::Zero());
+  }
+  const auto moved = [&](std::size_t i, int axis, double by, Measurement& changed) {
+    changed.points[i] = changed.points[i] + by * Point{steps[i](0, axis), steps[i](1, axis)};
+  };
+  constexpr std::size_t one_by_one = 40;  // of more points, many at once with random signs
+  if (steps.size() <= one_by_one) {
+    for (std::size_t i = 0; i < steps.size(); ++i)
+      for (int axis = 0; axis < 2; ++axis) {
+        Measurement plus = measurement, minus = measurement;
+        moved(i, axis, 0.5, plus);
+        moved(i, axis, -0.5, minus);
+        add(UncertaintySource::points, value_at(layout, plus, station), value_at(layout, minus, station), 2);
+      }
+  } else if (!std::holds_alternative<CountMeasurement>(measurement.kind)) {
+    std::mt19937 random(2);
+    for (int draw = 0; draw < draws; ++draw) {
       Measurement plus = measurement, minus = measurement;
-      const Point offset{0.5 * back(0, axis), 0.5 * back(1, axis)};
-      plus.points[i] = plus.points[i] + offset;
-      minus.points[i] = minus.points[i] - offset;
+      for (std::size_t i = 0; i < steps.size(); ++i)
+        for (int axis = 0; axis < 2; ++axis) {
+          const double by = random() & 1 ? 0.5 : -0.5;
+          moved(i, axis, by, plus);
+          moved(i, axis, -by, minus);
+        }
       add(UncertaintySource::points, value_at(layout, plus, station), value_at(layout, minus, station),
-          2 * measurement.picking[i]);
+          2 / std::sqrt(double(draws)));
     }
   }
   const Chain fixed = with_fixed_sizes(chain, layout);
@@ -116,7 +154,6 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
       // In the unit in which `to` is given.
       const double sigma = std::max(picking_in_result(*fit, made), made.noise) * fit->pixel_size.value_or(1);
       // All pairs at once, with random signs: many draws give the variance of what is nearly linear in them.
-      constexpr int draws = 64;
       std::mt19937 random(1);
       for (int draw = 0; draw < draws; ++draw) {
         Chain plus = fixed, minus = fixed;
@@ -138,6 +175,13 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
   }
   out.uncertainty = std::sqrt(sum);
   return out;
+}
+
+std::vector<Detail> sampled_at(const Layout& layout, const Measurement& measurement, int station, const Image& image) {
+  if (problem_of(measurement)) return {};
+  const auto outline = outline_at(layout, measurement, station);
+  if (!outline) return {};
+  return sampled_of(measurement.kind, {*outline, layout.stations[static_cast<std::size_t>(station)].pixel}, image);
 }
 
 std::optional<double> scale_variation(const Chain& chain, const Layout& layout, int station) {

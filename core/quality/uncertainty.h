@@ -21,8 +21,10 @@ inline constexpr int uncertainty_sources = 6;
 
 /// What a measurement reads at a station.
 struct Reading {
-  std::optional<Quantity> value;      ///< nothing where a point lies beyond the horizon there
-  std::optional<double> uncertainty;  ///< standard uncertainty, in the value's unit
+  std::optional<Quantity> value;       ///< nothing where a point lies beyond the horizon there, or with a problem
+  std::vector<Detail> details;         ///< what its geometry says beside the value
+  std::optional<std::string> problem;  ///< why it has no value, in a sentence
+  std::optional<double> uncertainty;   ///< standard uncertainty, in the value's unit
   /// What of it comes from each source, in the same unit; the uncertainty is the root of the sum of their squares.
   std::array<double, uncertainty_sources> parts{};
   double part(UncertaintySource source) const { return parts[static_cast<std::size_t>(source)]; }
@@ -36,6 +38,9 @@ struct Reading {
 /// step says or scattered as they are, whichever is more.
 Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
                 int station);
+
+/// What the pixels of a station say of a measurement; nothing where it cannot be carried there.
+std::vector<Detail> sampled_at(const Layout& layout, const Measurement& measurement, int station, const Image& image);
 
 /// By how much the scale differs over a station, as (largest − smallest) / mean of the pixels that a unit of length of
 /// the rectified plane takes there, over the reference rectangle. Nothing when no rectify step comes behind it.

@@ -54,7 +54,8 @@ TEST_CASE("each measurement has titles, a pictogram, a hint, and is drawn", "[re
     const MeasurementKind kind = ui.begun(desk.document());
     CHECK(word_of(kind) == word);
     QPolygonF points;
-    for (std::size_t i = 0; i < points_of(kind); ++i) points << QPointF(20 + 30.0 * double(i), 25 + 10.0 * double(i));
+    for (std::size_t i = 0; i < points_of(kind).first; ++i)
+      points << QPointF(20 + 30.0 * double(i), 25 + 20.0 * double(i % 2));
     QImage picture(100, 100, QImage::Format_RGB32);
     picture.fill(Qt::black);
     const QImage before = picture.copy();

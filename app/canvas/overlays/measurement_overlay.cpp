@@ -31,8 +31,7 @@ class MeasurementOverlay : public Overlay {
       ui.paint(painter, shown, colour);
       const Reading& reading = document_.readings(view_.station())[i];
       if (!reading.value) continue;
-      const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
-      const QString text = text_of(number_text(reading.value->value, decimals)) + " " + unit_text(reading.value->unit);
+      const QString text = ui.value_text(reading);
       const QPointF at = drawing::free_place(ui.label_line(shown), text, room, taken);
       drawing::label(painter, at, text, colour);
       taken.push_back(drawing::label_box(at, text));

@@ -1,0 +1,30 @@
+/// Path: the way along points.
+#include "app/canvas/drawing.h"
+#include "app/measurements/measurement_ui.h"
+
+namespace fexel {
+namespace {
+
+class PathUi : public MeasurementUi {
+ public:
+  PathUi()
+      : MeasurementUi({QObject::tr("Path"), QObject::tr("&Path along points"),
+                       QObject::tr("Click along the way, three points or more. Return or a double click ends, "
+                                   "Backspace takes one back, Escape leaves it."),
+                       QObject::tr("path %1")},
+                      Qt::Key_W) {}
+  const char* word() const override { return PathMeasurement::word; }
+  MeasurementKind begun(const Document&) const override { return PathMeasurement(); }
+  void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
+    drawing::line(painter, points, colour, false, false);
+  }
+};
+
+}  // namespace
+
+const MeasurementUi& path_measurement_ui() {
+  static const PathUi ui;
+  return ui;
+}
+
+}  // namespace fexel

@@ -1,0 +1,30 @@
+/// Polygon: area and samples.
+#include "app/canvas/drawing.h"
+#include "app/measurements/measurement_ui.h"
+
+namespace fexel {
+namespace {
+
+class PolygonUi : public MeasurementUi {
+ public:
+  PolygonUi()
+      : MeasurementUi({QObject::tr("Polygon"), QObject::tr("Pol&ygon, its area and samples"),
+                       QObject::tr("Click on the corners, three or more. Return or a double click ends, Backspace "
+                                   "takes one back, Escape leaves it."),
+                       QObject::tr("area %1")},
+                      Qt::Key_Y) {}
+  const char* word() const override { return PolygonMeasurement::word; }
+  MeasurementKind begun(const Document&) const override { return PolygonMeasurement(); }
+  void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
+    drawing::line(painter, points, colour, false, true);
+  }
+};
+
+}  // namespace
+
+const MeasurementUi& polygon_measurement_ui() {
+  static const PolygonUi ui;
+  return ui;
+}
+
+}  // namespace fexel

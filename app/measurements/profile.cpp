@@ -1,0 +1,30 @@
+/// Profile: samples along a line.
+#include "app/canvas/drawing.h"
+#include "app/measurements/measurement_ui.h"
+
+namespace fexel {
+namespace {
+
+class ProfileUi : public MeasurementUi {
+ public:
+  ProfileUi()
+      : MeasurementUi({QObject::tr("Profile"), QObject::tr("Pro&file along a line"),
+                       QObject::tr("Drag along the line. Return lays one in the middle, Escape leaves it."),
+                       QObject::tr("profile %1")},
+                      Qt::Key_F) {}
+  const char* word() const override { return ProfileMeasurement::word; }
+  MeasurementKind begun(const Document&) const override { return ProfileMeasurement(); }
+  void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
+    drawing::line(painter, points, colour, true, false);
+    drawing::arrow_head(painter, points[0], points[1], colour);
+  }
+};
+
+}  // namespace
+
+const MeasurementUi& profile_measurement_ui() {
+  static const ProfileUi ui;
+  return ui;
+}
+
+}  // namespace fexel

@@ -1,0 +1,31 @@
+/// Rectangle: area and samples.
+#include "app/canvas/drawing.h"
+#include "app/measurements/measurement_ui.h"
+
+namespace fexel {
+namespace {
+
+class RectangleUi : public MeasurementUi {
+ public:
+  RectangleUi()
+      : MeasurementUi(
+            {QObject::tr("Rectangle"), QObject::tr("&Rectangle, its area and samples"),
+             QObject::tr("Drag from one corner to the opposite one. Return lays one in the middle, Escape leaves it."),
+             QObject::tr("area %1")},
+            Qt::Key_R) {}
+  const char* word() const override { return RectangleMeasurement::word; }
+  MeasurementKind begun(const Document&) const override { return RectangleMeasurement(); }
+  void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
+    const QPointF a = points[0], b = points[1];
+    drawing::line(painter, {a, {b.x(), a.y()}, b, {a.x(), b.y()}}, colour, false, true);
+  }
+};
+
+}  // namespace
+
+const MeasurementUi& rectangle_measurement_ui() {
+  static const RectangleUi ui;
+  return ui;
+}
+
+}  // namespace fexel

@@ -116,6 +116,7 @@ int run(int argc, char** argv) {
   add_apply(app, common, verbs);
   add_align(app, common, verbs);
   add_measure(app, common, verbs);
+  add_calibrate(app, common, verbs);
   add_trace(app, common, verbs);
   add_verify(app, common, verbs);
   add_demo(app, common, verbs);

@@ -2,6 +2,7 @@
 
 #include <set>
 
+#include "chain/calibrations.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -13,7 +14,7 @@ namespace fs = std::filesystem;
 namespace {
 
 struct ApplyOptions {
-  std::string chain, format, depth = "keep", empty, range, shard, report;
+  std::string chain, format, depth = "keep", empty, range, shard, report, calibration;
   std::vector<std::string> inputs;
   double memory = 0, pixels = 0;
   RunOptions run;
@@ -82,7 +83,10 @@ RunOptions run_options(const ApplyOptions& options) {
 class ApplyRun {
  public:
   ApplyRun(const Common& common, const ApplyOptions& options)
-      : common_(common), options_(options), chain_(load_chain(options.chain)), run_(run_options(options)) {}
+      : common_(common),
+        options_(options),
+        chain_(with_calibration(load_chain(options.chain), options.calibration)),
+        run_(run_options(options)) {}
 
   int run() {
     plan();
@@ -115,6 +119,13 @@ class ApplyRun {
                            left_out == 1 ? "" : "s"));
     sequence_ = plan_run(chain_, inputs, run_, {common_.stop, {}});
     if (!options_.report.empty()) protect_from_report(inputs);
+    if (chain_.calibration)
+      for (const RunItem& item : sequence_)
+        if (!item.frames.empty() && item.frames.front().info) {
+          const FileInfo& info = *item.frames.front().info;
+          if (const auto unfit = unfit_for(*chain_.calibration, {info.width, info.height}))
+            complain(item.input.string() + ": " + *unfit);
+        }
     items_ = sequence_;
     if (!options_.shard.empty()) {
       const auto [part, parts] = read_shard(options_.shard);
@@ -263,6 +274,8 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_flag("--salvage", options->salvage, "use what there is of a stack that is cut short");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");
   verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
+  verb->add_option("--calibration", options->calibration,
+                   "a name in the library, a file, or none, in place of the chain's calibration");
   verb->add_option("--report", options->report, "write what --json says to this file too");
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_apply(common, *options); });

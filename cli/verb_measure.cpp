@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "chain/calibrations.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
@@ -10,7 +11,7 @@ namespace fexel::cli {
 namespace {
 
 struct MeasureOptions {
-  std::string chain, out;
+  std::string chain, out, calibration;
   std::vector<std::string> inputs;
   int station = -1;
   bool replace = false;
@@ -32,7 +33,7 @@ Json as_json(const MeasuredRow& row) {
 }
 
 int run_measure(const Common& common, const MeasureOptions& options) {
-  const Chain chain = load_chain(options.chain);
+  const Chain chain = with_calibration(load_chain(options.chain), options.calibration);
   const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
   ProtectedPaths keep;
   if (options.chain != "-") keep.add(options.chain, "the chain");
@@ -81,6 +82,8 @@ void add_measure(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--out", options->out, "the CSV file; without it the table goes to standard output");
   verb->add_option("--station", options->station, "where they are read: 0 is the source; the result without it")
       ->check(CLI::Range(0, 100000));
+  verb->add_option("--calibration", options->calibration,
+                   "a name in the library, a file, or none, in place of the chain's calibration");
   verb->add_flag("--replace", options->replace, "replace a file that is there");
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_measure(common, *options); });

@@ -4,6 +4,7 @@
 #include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
+#include "app/window/calibration_panel.h"
 #include "app/window/inspector.h"
 #include "app/window/masks_panel.h"
 #include "quality/uncertainty.h"
@@ -23,6 +24,9 @@ class SourcePage : public InspectorPage {
     facts_ = fields::sentence(tr("What the file says"));
     column()->addWidget(facts_);
     add_size();
+    calibration_ = new CalibrationPanel(document);
+    column()->addWidget(calibration_);
+    connect(calibration_, &CalibrationPanel::asked, this, &InspectorPage::asked);
     time_ = new QWidget;
     auto* row = new QHBoxLayout(time_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -58,6 +62,8 @@ class SourcePage : public InspectorPage {
   void refresh() override {
     const OpenSource* source = document().source();
     size_->setVisible(source != nullptr);
+    calibration_->setVisible(source != nullptr);
+    calibration_->refresh();
     if (source) show_size(source->info.pixel_size);
     const bool sequence = source && source->frames.size() > 1;
     time_->setVisible(sequence);
@@ -257,6 +263,7 @@ class SourcePage : public InspectorPage {
   QComboBox* unit_;
   QLabel* facts_;
   MasksPanel* masks_;
+  CalibrationPanel* calibration_;
 };
 
 }  // namespace

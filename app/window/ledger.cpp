@@ -9,10 +9,10 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
-#include "app/ui/text.h"
 #include "app/measurements/measurement_chart.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
+#include "app/ui/text.h"
 #include "app/ui/theme.h"
 
 namespace fexel {

@@ -1,5 +1,6 @@
 #pragma once
 /// A chain: sources, steps, measurements and how to resample. Editing makes a new one.
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -21,6 +22,8 @@ struct Calibration {
   PixelSize pixel;
   double uncertainty = 0;  ///< standard uncertainty of the pixel size, in its unit
   std::string lens, made;
+  std::optional<Size> size = {};  ///< of the pictures that it was made for
+  std::string method = {};        ///< how it was made
   bool operator==(const Calibration&) const = default;
 };
 

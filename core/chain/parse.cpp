@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "base/error.h"
+#include "chain/calibrations.h"
 #include "chain/chain.h"
 #include "files/picture.h"
 #include "text/reader.h"
@@ -59,8 +60,10 @@ Resampling read_resampling(const Json& value, const std::string& path) {
   return out;
 }
 
+}  // namespace
+
 Calibration read_calibration(const Json& value, const std::string& path) {
-  JsonReader in(value, path, {"name", "pixel_size", "unit", "uncertainty", "lens", "made"});
+  JsonReader in(value, path, {"name", "pixel_size", "unit", "uncertainty", "lens", "made", "size", "method"});
   Calibration out;
   const Json& size = in.array("pixel_size");
   if (size.size() != 2) JsonReader::refuse(size, in.path("pixel_size"), "two numbers, the pixel's width and height");
@@ -71,8 +74,21 @@ Calibration read_calibration(const Json& value, const std::string& path) {
   if (in.has("uncertainty")) out.uncertainty = in.number("uncertainty", 0, any_number);
   if (in.has("lens")) out.lens = in.text("lens");
   if (in.has("made")) out.made = in.text("made");
+  if (in.has("method")) out.method = in.text("method");
+  if (in.has("size")) {
+    const Json& made_for = in.array("size");
+    if (made_for.size() != 2) JsonReader::refuse(made_for, in.path("size"), "two numbers, width and height in pixels");
+    const auto side = [&](std::size_t i, const char* name) {
+      const double value = JsonReader::number(made_for[i], in.path("size") + name, 1, 1e9);
+      if (value != std::floor(value)) JsonReader::refuse(made_for[i], in.path("size") + name, "a whole number");
+      return static_cast<int>(value);
+    };
+    out.size = Size{side(0, "/0"), side(1, "/1")};
+  }
   return out;
 }
+
+namespace {
 
 TimeStep read_time_step(const Json& value, const std::string& path) {
   JsonReader in(value, path, {"value", "unit"});

@@ -1,3 +1,4 @@
+#include "chain/calibrations.h"
 #include "chain/chain.h"
 #include "chain/masks.h"
 #include "text/json.h"
@@ -51,6 +52,19 @@ Json mask_json(const Mask& mask) {
 
 }  // namespace
 
+Json calibration_json(const Calibration& c) {
+  Json entry;
+  if (!c.name.empty()) entry["name"] = c.name;
+  entry["pixel_size"] = {c.pixel.x, c.pixel.y};
+  entry["unit"] = c.pixel.unit;
+  if (c.uncertainty > 0) entry["uncertainty"] = c.uncertainty;
+  if (!c.lens.empty()) entry["lens"] = c.lens;
+  if (!c.made.empty()) entry["made"] = c.made;
+  if (c.size) entry["size"] = {c.size->width, c.size->height};
+  if (!c.method.empty()) entry["method"] = c.method;
+  return entry;
+}
+
 std::string write_masks(const std::vector<Mask>& masks) {
   Json out;
   out["fexel"] = 1;
@@ -72,16 +86,7 @@ std::string write_chain(const Chain& chain) {
     if (!source.skip.empty()) entry["skip"] = source.skip;
     out["sources"].push_back(entry);
   }
-  if (const auto& c = chain.calibration) {
-    Json entry;
-    if (!c->name.empty()) entry["name"] = c->name;
-    entry["pixel_size"] = {c->pixel.x, c->pixel.y};
-    entry["unit"] = c->pixel.unit;
-    if (c->uncertainty > 0) entry["uncertainty"] = c->uncertainty;
-    if (!c->lens.empty()) entry["lens"] = c->lens;
-    if (!c->made.empty()) entry["made"] = c->made;
-    out["calibration"] = entry;
-  }
+  if (chain.calibration) out["calibration"] = calibration_json(*chain.calibration);
   if (const auto& t = chain.time_step) out["time_step"] = {{"value", t->value}, {"unit", t->unit}};
   if (chain.pairing != Pairing::names) out["pairs"] = chain.pairing == Pairing::order ? "order" : "none";
   for (const Mask& mask : chain.masks) out["masks"].push_back(mask_json(mask));

@@ -190,6 +190,7 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
       if (!b.uncertainty || !b.value || b.value->unit.empty()) return QStringLiteral("–");
       const QString number = text_of(number_text(*b.uncertainty, decimals));
       return std::holds_alternative<LengthMeasurement>(measurement.kind) ? number
+             : b.value->unit == "°"                                      ? number + unit_text(b.value->unit)
                                                                          : number + " " + unit_text(b.value->unit);
     }
     default:

@@ -19,7 +19,8 @@ QString MeasurementUi::value_text(const Reading& reading) const {
   if (!reading.value) return QStringLiteral("–");
   const int decimals = reading.value->unit.empty() ? 0 : reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
   const QString unit = unit_text(reading.value->unit);
-  return text_of(number_text(reading.value->value, decimals)) + (unit.isEmpty() ? QString() : " " + unit);
+  return text_of(number_text(reading.value->value, decimals)) +
+         (unit.isEmpty() || unit == QStringLiteral("°") ? unit : " " + unit);
 }
 
 const std::vector<const MeasurementUi*>& measurement_uis() {

@@ -7,6 +7,32 @@
 #include "measure/ruled_target.h"
 
 namespace fexel {
+namespace {
+
+/// The lines about a line that was drawn by hand: in boxes from wide to narrow, about it and to either side of it, for
+/// beside ticks there are numbers and edges. What the widest says where none has any.
+RuledTarget lines_beside(const Image& image, Point from, Point to, const Job& job) {
+  std::optional<Error> why;
+  const bool level = std::abs(to.x - from.x) >= std::abs(to.y - from.y);
+  for (const double about : {0.06, 0.03, 0.015})
+    for (const double shift : {0.0, -1.0, 1.0}) {
+      const double beside = std::max(8.0, about * distance(from, to)), aside = shift * beside;
+      const double left = std::min(from.x, to.x) - beside + (level ? 0 : aside),
+                   top = std::min(from.y, to.y) - beside + (level ? aside : 0);
+      const Region box{std::max(0, static_cast<int>(left)), std::max(0, static_cast<int>(top)),
+                       static_cast<int>(std::abs(to.x - from.x) + 2 * beside),
+                       static_cast<int>(std::abs(to.y - from.y) + 2 * beside)};
+      try {
+        return find_ruled_target(image, box, job);
+      } catch (const Error& error) {
+        if (error.kind() == Error::Kind::cancelled) throw;
+        if (!why) why = error;
+      }
+    }
+  throw *why;
+}
+
+}  // namespace
 
 CalibrationPanel::CalibrationPanel(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
   auto* column = new QVBoxLayout(this);
@@ -88,22 +114,16 @@ void CalibrationPanel::set(const QString& text, const Calibration& calibration) 
   if (!(chain == document_.chain())) document_.edit_chain(text, chain);
 }
 
-/// Looks for the lines beside the window, in a box about the line that was drawn.
+/// Looks for the lines beside the window.
 void CalibrationPanel::find_lines(Point from, Point to) {
   const OpenSource* source = document_.source();
   if (!source || search_.running()) return;
-  constexpr double about = 0.06;  // of the line's length, to either side
-  const double beside = std::max(20.0, about * distance(from, to));
-  const int left = static_cast<int>(std::min(from.x, to.x) - beside),
-            top = static_cast<int>(std::min(from.y, to.y) - beside);
-  const Region region{std::max(0, left), std::max(0, top), static_cast<int>(std::abs(to.x - from.x) + 2 * beside),
-                      static_cast<int>(std::abs(to.y - from.y) + 2 * beside)};
   find_->setEnabled(false);
   search_.start(
       tr("Looking for the lines"),
-      [this, region, pixels = source->pixels, size = Size{source->info.width, source->info.height},
+      [this, from, to, pixels = source->pixels, size = Size{source->info.width, source->info.height},
        spacing = spacing_->value(), unit = unit_->currentText().toStdString()](const Job& job) -> Background::Finish {
-        const RuledTarget found = find_ruled_target(pixels->base(), region, job);
+        const RuledTarget found = lines_beside(pixels->base(), from, to, job);
         return [this, found, size, spacing, unit] {
           Calibration made;
           made.name = tr("from %1 lines of a ruler").arg(found.lines.size()).toStdString();

@@ -22,17 +22,23 @@ class MeasurementOverlay : public Overlay {
     }
     const QRectF room = QRectF(view_.rect()).adjusted(drawing::ruler_thickness, drawing::ruler_thickness, -2, -2);
     const auto& measurements = document_.chain().measurements;
+    struct Label {
+      QLineF beside;
+      QString text;
+    };
+    std::vector<Label> labels;  // above all lines
     for (std::size_t i = 0; i < measurements.size(); ++i) {
       const auto points = view_.measurement_points(static_cast<int>(i));
       if (!points) continue;
       QPolygonF shown;
       for (const QPointF& p : *points) shown << view_.to_widget(p);
       const MeasurementUi& ui = ui_of(measurements[i].kind);
-      ui.paint(painter, shown, colour);
       const Reading& reading = document_.readings(view_.station())[i];
-      if (!reading.value) continue;
-      const QString text = ui.value_text(reading);
-      const QPointF at = drawing::free_place(ui.label_line(shown), text, room, taken);
+      ui.paint(painter, shown, reading.problem ? drawing::colour_wrong : colour);
+      if (reading.value) labels.push_back({ui.label_line(shown), ui.value_text(reading)});
+    }
+    for (const auto& [beside, text] : labels) {
+      const QPointF at = drawing::free_place(beside, text, room, taken);
       drawing::label(painter, at, text, colour);
       taken.push_back(drawing::label_box(at, text));
     }

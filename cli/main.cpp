@@ -115,6 +115,7 @@ int run(int argc, char** argv) {
   add_info(app, common, verbs);
   add_apply(app, common, verbs);
   add_align(app, common, verbs);
+  add_fit(app, common, verbs);
   add_measure(app, common, verbs);
   add_calibrate(app, common, verbs);
   add_trace(app, common, verbs);

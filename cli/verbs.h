@@ -45,6 +45,7 @@ void add_info(CLI::App& app, Common& common, Verbs& verbs);
 void add_apply(CLI::App& app, Common& common, Verbs& verbs);
 void add_align(CLI::App& app, Common& common, Verbs& verbs);
 void add_calibrate(CLI::App& app, Common& common, Verbs& verbs);
+void add_fit(CLI::App& app, Common& common, Verbs& verbs);
 void add_measure(CLI::App& app, Common& common, Verbs& verbs);
 void add_trace(CLI::App& app, Common& common, Verbs& verbs);
 void add_verify(CLI::App& app, Common& common, Verbs& verbs);

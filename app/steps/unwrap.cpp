@@ -91,10 +91,11 @@ class UnwrapPage : public StepPage<UnwrapStep> {
             if (!now || !(*now == before)) return;
             if (!rim) {
               fields::say(found_,
-                          (why.why == EdgeRefusal::Why::none
-                               ? tr("No round edge stands out within %1 px of the outer circle.").arg(plain(reach, 2))
-                               : tr("The edge is not taken: %1.").arg(text_of(reason_of(why)))) +
-                              tr(" Move its handles closer, or click points on it."),
+                          tr("No round edge stands out within %1 px of the outer circle%2. Move its handles closer, or "
+                             "click points on it.")
+                              .arg(plain(reach, 2), why.why == EdgeRefusal::Why::none
+                                                        ? QString()
+                                                        : QStringLiteral(": ") + text_of(reason_of(why))),
                           true);
               return;
             }

@@ -156,7 +156,7 @@ void MainWindow::show_keys() {
   sheet->setAttribute(Qt::WA_DeleteOnClose);
   sheet->setWindowTitle(tr("Keys"));
   // Side by side, so that all of it is on small screens as well.
-  constexpr int rows = 16;
+  constexpr int rows = 22;
   auto* grid = new QGridLayout(sheet);
   grid->setHorizontalSpacing(12);
   int place = 0;

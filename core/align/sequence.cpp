@@ -6,6 +6,7 @@
 #include <utility>
 
 #include "align/network.h"
+#include "align/pattern.h"
 #include "align/smoothing.h"
 #include "base/error.h"
 #include "filter/filter.h"
@@ -52,9 +53,11 @@ class Aligner {
       case ReferenceMode::frame:
         out_.reference = options_.number - 1;
         against(chosen(frames_.read(out_.reference, quiet_), Role::reference), job_);
+        take_out_pattern();
         break;
       case ReferenceMode::first:
         against(first_usable(Role::reference), job_);
+        take_out_pattern();
         break;
       case ReferenceMode::average:
         along_average();
@@ -126,15 +129,17 @@ class Aligner {
     });
   }
 
-  /// Sums the matched frames as the first one sees them.
-  Image mean_of(int count, const Job& job) const {
+  /// The mean of the matched frames as the first one sees them, each less a pattern where there is one.
+  Image mean_of(int count, const Job& job, const Image* pattern = nullptr) const {
     Image sum(out_.size.width, out_.size.height, 1, Depth::f32);
     std::vector<float> shares(static_cast<std::size_t>(sum.width()) * static_cast<std::size_t>(sum.height()));
     for (int i = 0; i < count; ++i) {
       const Match& match = out_.frames[static_cast<std::size_t>(i)];
       if (match.status != MatchStatus::ok) continue;
       const Image frame = frames_.read(i, quiet_);
-      const Pyramid pyramid(std::make_shared<const Image>(plane_of(frame, options_.band, quiet_)));
+      Image plane = plane_of(frame, options_.band, quiet_);
+      if (pattern) subtract(plane, *pattern);
+      const Pyramid pyramid(std::make_shared<const Image>(std::move(plane)));
       WarpPlan plan;
       plan.inverse_map = match.matrix.inverse();
       plan.result = out_.size;
@@ -169,6 +174,79 @@ class Aligner {
       }
     paint_empty(sum);
     return sum;
+  }
+
+  /// What stands still on the sensor pulls frames towards where they lay: where residuals of frames that lie apart have
+  /// much in common, it is estimated from all of them, taken out of each, and the frames are matched again from where
+  /// they lie. Scene and pattern are estimated in turns.
+  void take_out_pattern() {
+    constexpr int least_ok = 6, tested = 4, turns = 2;
+    constexpr double apart = 3, least_share = 0.03;  // pixels; of the residuals' variance
+    std::vector<int> ok;
+    for (int i = 0; i < frames_.count; ++i)
+      if (i != out_.reference && result(i).status == MatchStatus::ok) ok.push_back(i);
+    if (static_cast<int>(ok.size()) < least_ok) return;
+    const auto plane = [&](int i) { return plane_of(frames_.read(i, quiet_), options_.band, quiet_); };
+    const auto fits = [&](const Image& frame) {
+      return frame.width() == out_.size.width && frame.height() == out_.size.height;
+    };
+    const Image reference = plane(out_.reference);
+    std::vector<Image> residuals;
+    std::vector<int> of;
+    for (int k = 0; k < tested; ++k) {
+      const int i = ok[static_cast<std::size_t>(k) * ok.size() / tested];
+      const Image frame = plane(i);
+      if (!fits(frame)) return;
+      residuals.push_back(less_scene(frame, reference, result(i), quiet_));
+      of.push_back(i);
+    }
+    // What the reference holds lies at other places of frames that lie apart, from each other and from it.
+    const auto lie_apart = [&](const Matrix3& a, const Matrix3& b) { return rms_distance(a, b, out_.size) > apart; };
+    std::vector<std::pair<const Image*, const Image*>> pairs;
+    for (std::size_t a = 0; a < of.size(); ++a)
+      for (std::size_t b = a + 1; b < of.size(); ++b)
+        if (lie_apart(result(of[a]).matrix, result(of[b]).matrix) &&
+            lie_apart(result(of[a]).matrix, Matrix3::Identity()) &&
+            lie_apart(result(of[b]).matrix, Matrix3::Identity()))
+          pairs.emplace_back(&residuals[a], &residuals[b]);
+    const auto share = common_share(pairs);
+    if (!share || *share < least_share) return;
+    Image pattern;
+    for (int turn = 0; turn < turns; ++turn) {
+      const Image scene = mean_of(frames_.count, {job_.stop, {}}, pattern.empty() ? nullptr : &pattern);
+      PatternMean mean(out_.size);
+      for (const int i : ok) {
+        const Image frame = plane(i);
+        if (!fits(frame)) return;
+        mean.add(less_scene(frame, scene, result(i), quiet_));
+      }
+      pattern = mean.pattern();
+    }
+    const auto without = [&](int i, Role role) {
+      Image frame = plane(i);
+      subtract(frame, pattern);
+      return PreparedFrame(frame, 0, options_.likeness, role == Role::moved ? nullptr : options_.use, role, quiet_,
+                           smoothing_);
+    };
+    const PreparedFrame clean = without(out_.reference, Role::reference);
+    std::mutex telling;
+    parallel_for(static_cast<int>(ok.size()), quiet_, [&](int k) {
+      const int i = ok[static_cast<std::size_t>(k)];
+      const Match again = matched(clean, without(i, Role::moved), result(i).matrix);
+      if (again.status != MatchStatus::ok) return;
+      // How well the pattern is known is not: half of what it moved the frame by goes into the uncertainty.
+      const double moved = rms_distance(again.matrix, result(i).matrix, out_.size) / std::sqrt(2.0);
+      result(i) = again;
+      result(i).uncertainty_px = std::hypot(again.uncertainty_px, moved / 2);
+      result(i).covariance *= std::pow(result(i).uncertainty_px / std::max(1e-12, again.uncertainty_px), 2);
+      const std::scoped_lock lock(telling);
+      if (options_.found) options_.found(i, result(i));
+    });
+  }
+
+  static void subtract(Image& frame, const Image& pattern) {
+    for (int y = 0; y < frame.height(); ++y)
+      for (int x = 0; x < frame.width(); ++x) frame.row<float>(0, y)[x] -= pattern.row<float>(0, y)[x];
   }
 
   void along_average() {

@@ -133,6 +133,16 @@ double FitQuality::disagreement(int i) const {
   return square / 2 / rest;
 }
 
+std::optional<double> FitQuality::left_out(int i) const {
+  const auto k = static_cast<std::size_t>(i);
+  const auto at = map_.forward(pairs_[k].from);
+  if (!determined_ || !at) return std::nullopt;
+  const Eigen::MatrixXd j = jacobian(pairs_[k].from);
+  const Matrix2 rest = Matrix2::Identity() - Matrix2(j * inverse_ * j.transpose());
+  if (!(std::abs(rest.determinant()) > 1e-9)) return std::nullopt;
+  return (rest.inverse() * Eigen::Vector2d(at->x - pairs_[k].to.x, at->y - pairs_[k].to.y)).norm();
+}
+
 double FitQuality::limit(int i, double rate) const {
   const int freedom = freedom_ - (kept_[static_cast<std::size_t>(i)] ? 2 : 0);
   if (freedom < 1) return std::numeric_limits<double>::infinity();

@@ -2,6 +2,7 @@
 /// How well a fit is determined by its pairs: its Jacobian, noise, outliers, and the uncertainty of places.
 #include <Eigen/Core>
 #include <functional>
+#include <optional>
 
 #include "fit/fit.h"
 
@@ -28,6 +29,10 @@ class FitQuality {
   /// How far pair `i` disagrees with the kept ones, as the ratio of variances that follows F(2, freedom) when it is
   /// like them; for a kept one, with the others.
   double disagreement(int i) const;
+  /// How far a kept pair would lie off the fit of the others, in `to` pixels: exact for models that are linear in their
+  /// numbers, to first order for rigid and projective ones (R. D. Cook and S. Weisberg, 1982). Nothing where the others
+  /// do not determine the fit.
+  std::optional<double> left_out(int i) const;
   /// Below this ratio are all but `rate` of pairs that are like the kept ones; for a kept one without its own two
   /// numbers.
   double limit(int i, double rate) const;

@@ -20,8 +20,8 @@ constexpr int sections = 8;         // of the path, within which an edge does no
 
 class Search {
  public:
-  Search(const EdgePath& path, const EdgeProfiles& profiles, const EdgeSlopes& slopes)
-      : path_(path), p_(profiles), slopes_(slopes) {
+  Search(const EdgePath& path, const EdgeProfiles& profiles, const EdgeSlopes& slopes, int sections)
+      : path_(path), p_(profiles), slopes_(slopes), sections_(sections) {
     std::vector<float> peaks;
     for (int i = 0; i < p_.places; ++i) {
       if (!p_.seen[static_cast<std::size_t>(i)]) continue;
@@ -37,9 +37,10 @@ class Search {
     const EdgeGuess best = path_.closed ? of_ring(scale) : of_line(scale, other);
     if (!(best.support > 0) || seen_ == 0) return {};
     EdgeGuess out = best;
+    out.sections = sections_;
     // Sums of noise over a section: their sizes have a mean of 0.8 and a spread of 0.6 standard deviations.
-    const double spread = std::max(slopes_.noise, 1e-6 * double(cap_)) * std::sqrt(double(seen_) / sections);
-    out.significance = (best.support - 0.8 * sections * spread) / (0.6 * std::sqrt(double(sections)) * spread);
+    const double spread = std::max(slopes_.noise, 1e-6 * double(cap_)) * std::sqrt(double(seen_) / sections_);
+    out.significance = (best.support - 0.8 * sections_ * spread) / (0.6 * std::sqrt(double(sections_)) * spread);
     return out;
   }
 
@@ -51,9 +52,9 @@ class Search {
   template <class Offset>
   double support(Offset offset) const {
     double total = 0;
-    for (int section = 0; section < sections; ++section) {
+    for (int section = 0; section < sections_; ++section) {
       double sum = 0;
-      for (int i = section * p_.places / sections; i < (section + 1) * p_.places / sections; ++i) {
+      for (int i = section * p_.places / sections_; i < (section + 1) * p_.places / sections_; ++i) {
         const double sample = (offset(i) + p_.half) / pitch + 0.5;
         if (sample < 0 || sample >= p_.samples) continue;
         sum += double(std::clamp(at(i, static_cast<int>(sample)), -cap_, cap_));
@@ -107,6 +108,7 @@ class Search {
   const EdgePath& path_;
   const EdgeProfiles& p_;
   const EdgeSlopes& slopes_;
+  int sections_;
   float cap_ = 0;
   int seen_ = 0;
 };
@@ -222,7 +224,12 @@ EdgeSlopes edge_slopes(const EdgeProfiles& p, double scale) {
 
 EdgeGuess strongest_edge(const EdgePath& path, const EdgeProfiles& profiles, const EdgeSlopes& slopes,
                          const EdgeGuess* other) {
-  return Search(path, profiles, slopes).strongest(slopes.scale, other);
+  if (other) return Search(path, profiles, slopes, other->sections).strongest(slopes.scale, other);
+  // Along most edges the sign of the step stays; along tiles and the like it changes from place to place.
+  EdgeGuess out = Search(path, profiles, slopes, sections).strongest(slopes.scale, nullptr);
+  const EdgeGuess any_sign = Search(path, profiles, slopes, profiles.places).strongest(slopes.scale, nullptr);
+  if (any_sign.significance > out.significance) out = any_sign;
+  return out;
 }
 
 }  // namespace fexel

@@ -65,6 +65,7 @@ EdgeSlopes edge_slopes(const EdgeProfiles& profiles, double scale);
 struct EdgeGuess {
   Eigen::VectorXd value;
   double support = 0, significance = 0;
+  int sections = 8;  ///< of the path, within which the slope does not change its sign
 };
 /// Searches all of the reach; with `other`, of a line, only lines that run beside it and do not meet it.
 EdgeGuess strongest_edge(const EdgePath& path, const EdgeProfiles& profiles, const EdgeSlopes& slopes,

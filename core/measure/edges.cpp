@@ -44,11 +44,6 @@ EdgeFit middle_of(const EdgeFit& a, const EdgeFit& b) {
   return out;
 }
 
-double sigma_at(const EdgeFit& line, double u) {
-  const Eigen::Vector2d v(1, u - 0.5);
-  return std::sqrt(v.dot(line.covariance * v));
-}
-
 }  // namespace
 
 std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, double reach, EdgeRefusal* why) {
@@ -72,20 +67,33 @@ std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, do
   out.to = frame.at(1, at(1));
   out.bow = -curve.value(2) / 4;
   out.bow_sigma = std::sqrt(curve.covariance(2, 2)) / 4;
-  // A straight line through a bow misses the ends by two thirds of it.
-  const bool bows = std::abs(out.bow) > 3 * out.bow_sigma;
-  const double bent = bows ? 2.0 / 3 * out.bow : 0, rest = bows ? curve.scatter / line.scatter : 1;
-  const double from_alone = rest * sigma_at(line, 0), to_alone = rest * sigma_at(line, 1);
-  out.sigma_from = std::hypot(from_alone, bent);
-  out.sigma_to = std::hypot(to_alone, bent);
+  const bool bows = std::abs(out.bow) > 5 * out.bow_sigma;
+  // Of a smaller bow it is not known whether it is one: a straight line through it misses the ends by two thirds of it.
+  const double doubt = bows ? 0 : 2.0 / 3 * std::sqrt(std::max(0.0, out.bow * out.bow - out.bow_sigma * out.bow_sigma));
+  // At its ends a bow lies to one side of the straight line, and is turned against it.
+  const EdgeFit& used = bows ? curve : line;
+  const auto ends_at = [&](double u) {
+    const Eigen::VectorXd& v = used.value;
+    const double w = u - 0.5, offset = v(0) + v(1) * w + (bows ? v(2) * w * w : 0),
+                 slope = v(1) + (bows ? 2 * v(2) * w : 0);
+    return std::array<Point, 2>{frame.at(u, offset), frame.at(u + 0.5, offset + 0.5 * slope)};
+  };
+  const auto sigma = [&](double u) {
+    const Eigen::VectorXd v = curve_terms(path, bows ? 3 : 2, u);
+    return std::hypot(std::sqrt(v.dot(used.covariance * v)), doubt);
+  };
+  out.at_from = ends_at(0);
+  out.at_to = ends_at(1);
+  out.sigma_from = sigma(0);
+  out.sigma_to = sigma(1);
   out.scatter = line.scatter;
   out.used = line.used;
   out.places = p.places;
   out.width = line.width;
   out.contrast = line.contrast;
-  const double sigma = std::max(from_alone, to_alone);
-  if (sigma > std::max(least_known, of_its_width * out.width)) {
-    if (why) *why = {EdgeRefusal::Why::uncertain, line.contrast, line.noise, line.width, sigma};
+  const double least_sure = std::max(out.sigma_from, out.sigma_to);
+  if (least_sure > std::max(least_known, of_its_width * out.width)) {
+    if (why) *why = {EdgeRefusal::Why::uncertain, line.contrast, line.noise, line.width, least_sure};
     return std::nullopt;
   }
   return out;
@@ -111,7 +119,7 @@ EdgeCorners corners_from_edges(const EdgeView& view, const Quad& near, double re
     for (std::size_t i = 0; i < 4; ++i) {
       // The side before ends here, and this one begins.
       const EdgeLine &before = out.sides[(i + 3) % 4], &after = out.sides[i];
-      const Frame f = frame_of(before.from, before.to), g = frame_of(after.from, after.to);
+      const Frame f = frame_of(before.at_to[0], before.at_to[1]), g = frame_of(after.at_from[0], after.at_from[1]);
       Matrix2 normals;
       normals << f.normal.x, f.normal.y, g.normal.x, g.normal.y;
       const Matrix2 solve = normals.inverse();

@@ -13,7 +13,9 @@ namespace fexel {
 struct EdgeLine {
   enum class Kind { step, stripe };  ///< from dark to light or back; or the middle of a line or joint
   Kind kind = Kind::step;
-  Point from, to;            ///< on the fitted line, across from the ends that were given
+  Point from, to;  ///< on the fitted line, across from the ends that were given
+  /// Two points of the line that goes on at either end: of the straight line, or of the tangent of one that bows.
+  std::array<Point, 2> at_from, at_to;
   double sigma_from = 0;     ///< standard uncertainty across the line at either end, in pixels
   double sigma_to = 0;       ///< of the station
   double scatter = 0;        ///< RMS of the places across the line, in pixels
@@ -28,8 +30,8 @@ struct EdgeLine {
 /// Fits a line along the side from `from` to `to`, whose edge lies within `reach` pixels of it (station pixels), as
 /// edges_along() does. Where two edges of opposite direction run side by side, their middle is a candidate too; the
 /// candidate nearest to what was given is taken. Nothing, and in `why` the reason, where no straight edge stands out of
-/// the noise, or where it is not known well enough to be of use. A bow that stands out counts in the uncertainty of
-/// the ends.
+/// the noise, or where it is not known well enough to be of use. Of a side that bows the
+/// ends are those of a curve of second order.
 std::optional<EdgeLine> find_edge(const EdgeView& view, Point from, Point to, double reach, EdgeRefusal* why = nullptr);
 
 struct EdgeCorners {

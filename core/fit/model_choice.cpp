@@ -1,0 +1,86 @@
+#include "fit/model_choice.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/error.h"
+#include "fit/fit_quality.h"
+
+namespace fexel {
+namespace {
+
+constexpr double enough_better = 4;  // of the criterion, for a model with more numbers
+constexpr double rounding = 1e-6;    // pixels: below it residuals are no noise
+
+}  // namespace
+
+std::vector<std::optional<double>> leave_one_out(Model model, const std::vector<PointPair>& pairs, const Fit& fit) {
+  std::vector<std::optional<double>> out(pairs.size());
+  std::vector<bool> kept(pairs.size());
+  for (std::size_t i = 0; i < pairs.size(); ++i) kept[i] = fit.weights[i] > 0;
+  if (model != Model::thin_plate) {
+    const FitQuality quality(model, pairs, kept, fit.map);
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+      if (kept[i]) out[i] = quality.left_out(static_cast<int>(i));
+    return out;
+  }
+  // A spline through the others, one after the other.
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    if (!kept[i]) continue;
+    std::vector<PointPair> others = pairs;
+    others[i].use = false;
+    try {
+      if (const auto at = fit_pairs(model, others, false).map.forward(pairs[i].from))
+        out[i] = distance(*at, pairs[i].to);
+    } catch (const Error&) {
+      continue;  // the others do not determine it
+    }
+  }
+  return out;
+}
+
+std::vector<ModelTried> try_models(const std::vector<PointPair>& pairs, bool robust) {
+  std::vector<ModelTried> out;
+  for (const Model model : {Model::translation, Model::rigid, Model::similarity, Model::affine, Model::projective,
+                            Model::polynomial2, Model::polynomial3}) {
+    ModelTried tried{model, {}, {}, 0, 0};
+    try {
+      tried.fit = fit_pairs(model, pairs, robust);
+      double squares = 0, left = 0, count = 0;
+      for (std::size_t i = 0; i < pairs.size(); ++i)
+        if (tried.fit->weights[i] > 0)
+          squares += std::pow(tried.fit->residuals[i].x, 2) + std::pow(tried.fit->residuals[i].y, 2);
+      for (const auto& away : leave_one_out(model, pairs, *tried.fit))
+        if (away) {
+          left += *away * *away;
+          ++count;
+        }
+      tried.left_out_rms = count > 0 ? std::sqrt(left / count) : 0;
+      const double numbers = 2 * tried.fit->used, adjusted = parameters_of(model, tried.fit->used) + 1;
+      tried.criterion = numbers - adjusted - 1 > 0
+                            ? numbers * std::log(std::max(squares / numbers, rounding * rounding)) + 2 * adjusted +
+                                  2 * adjusted * (adjusted + 1) / (numbers - adjusted - 1)
+                            : std::numeric_limits<double>::infinity();
+    } catch (const Error& error) {
+      tried.problem = error.message();
+    }
+    out.push_back(std::move(tried));
+  }
+  return out;
+}
+
+std::optional<Model> suggested_model(const std::vector<ModelTried>& tried) {
+  // Models that leave out different pairs are not compared by what is left of those.
+  int most = 0;
+  for (const ModelTried& one : tried)
+    if (one.fit && std::isfinite(one.criterion)) most = std::max(most, one.fit->used);
+  double best = std::numeric_limits<double>::infinity();
+  for (const ModelTried& one : tried)
+    if (one.fit && one.fit->used == most) best = std::min(best, one.criterion);
+  for (const ModelTried& one : tried)  // from few numbers to many
+    if (one.fit && one.fit->used == most && std::isfinite(one.criterion) && one.criterion <= best + enough_better)
+      return one.model;
+  return std::nullopt;
+}
+
+}  // namespace fexel

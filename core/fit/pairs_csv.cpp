@@ -1,0 +1,98 @@
+#include "fit/pairs_csv.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+#include <optional>
+
+#include "base/error.h"
+#include "base/printable.h"
+
+namespace fexel {
+namespace {
+
+/// The cells of a row: apart by commas, with blanks around them and quotes taken off.
+std::vector<std::string> cells_of(const std::string& line) {
+  std::vector<std::string> out(1);
+  bool quoted = false;
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    if (line[i] == '"') {
+      if (quoted && i + 1 < line.size() && line[i + 1] == '"')
+        out.back() += line[++i];
+      else
+        quoted = !quoted;
+    } else if (line[i] == ',' && !quoted) {
+      out.emplace_back();
+    } else {
+      out.back() += line[i];
+    }
+  }
+  for (std::string& cell : out) {
+    const auto first = cell.find_first_not_of(" \t\r"), last = cell.find_last_not_of(" \t\r");
+    cell = first == std::string::npos ? "" : cell.substr(first, last - first + 1);
+  }
+  return out;
+}
+
+std::string place(int row) {
+  return fmt::format("row {}", row);
+}
+
+}  // namespace
+
+std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
+  constexpr const char* numbers[] = {"from_x", "from_y", "to_x", "to_y"};
+  const std::string remedy = "The first row names the columns: from_x,from_y,to_x,to_y, and name and use if you like.";
+  std::vector<PointPair> out;
+  std::optional<std::size_t> columns[4], name, use;
+  std::size_t width = 0;
+  int row = 0;
+  for (std::size_t begin = 0; begin < text.size();) {
+    const auto end = std::min(text.find('\n', begin), text.size());
+    std::string line = text.substr(begin, end - begin);
+    begin = end + 1;
+    ++row;
+    if (row == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
+    if (line.find_first_not_of(" \t\r,") == std::string::npos) continue;
+    const std::vector<std::string> cells = cells_of(line);
+    if (width == 0) {
+      width = cells.size();
+      for (std::size_t i = 0; i < width; ++i) {
+        for (std::size_t k = 0; k < 4; ++k)
+          if (cells[i] == numbers[k]) columns[k] = i;
+        if (cells[i] == "name") name = i;
+        if (cells[i] == "use") use = i;
+      }
+      for (std::size_t k = 0; k < 4; ++k)
+        if (!columns[k]) throw call_error(fmt::format("The table has no column {}.", numbers[k]), place(row), remedy);
+      continue;
+    }
+    if (cells.size() != width)
+      throw call_error(fmt::format("This row has {} cells, and the first one has {}.", cells.size(), width), place(row),
+                       remedy);
+    const auto number = [&](std::size_t k) {
+      const std::string& cell = cells[*columns[k]];
+      double value = 0;
+      const auto [stop, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
+      if (code != std::errc() || stop != cell.data() + cell.size() || !std::isfinite(value) || std::abs(value) > 1e9)
+        throw call_error(fmt::format("\"{}\" is not a number for {}.", printable(cell.substr(0, 60)), numbers[k]),
+                         place(row), "Give numbers with a point, such as 12.5.");
+      return value + shift;
+    };
+    PointPair pair{{number(0), number(1)}, {number(2), number(3)}, name ? cells[*name] : "", true};
+    if (use) {
+      const std::string& cell = cells[*use];
+      if (cell != "true" && cell != "false" && cell != "1" && cell != "0" && !cell.empty())
+        throw call_error(fmt::format("\"{}\" does not say whether the pair is used.", printable(cell.substr(0, 60))),
+                         place(row), "Give true or false, or leave it empty for true.");
+      pair.use = cell != "false" && cell != "0";
+    }
+    out.push_back(std::move(pair));
+  }
+  if (width == 0) throw call_error("The table is empty.", "row 1", remedy);
+  return out;
+}
+
+}  // namespace fexel

@@ -1,6 +1,7 @@
 #include "fit/model_choice.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "base/error.h"
@@ -11,6 +12,30 @@ namespace {
 
 constexpr double enough_better = 4;  // of the criterion, for a model with more numbers
 constexpr double rounding = 1e-6;    // pixels: below it residuals are no noise
+constexpr int least_freedom = 6;     // of a model that can tell an outlier
+constexpr std::array compared = {Model::translation, Model::rigid,       Model::similarity, Model::affine,
+                                 Model::projective,  Model::polynomial2, Model::polynomial3};
+
+/// The pairs less those that most models exclude: models are compared on the same pairs, and a large one would rather
+/// bend to an outlier than exclude it.
+std::vector<PointPair> without_outliers(std::vector<PointPair> pairs) {
+  std::vector<int> votes(pairs.size(), 0);
+  int voters = 0;
+  for (const Model model : compared) {
+    try {
+      const Fit plain = fit_pairs(model, pairs, false);
+      if (plain.freedom < least_freedom) continue;
+      const Fit fit = fit_pairs(model, pairs, true);
+      ++voters;
+      for (std::size_t i = 0; i < pairs.size(); ++i) votes[i] += pairs[i].use && fit.weights[i] == 0;
+    } catch (const Error&) {
+      continue;  // it is not determined, and says nothing
+    }
+  }
+  for (std::size_t i = 0; i < pairs.size(); ++i)
+    if (2 * votes[i] > voters) pairs[i].use = false;
+  return pairs;
+}
 
 }  // namespace
 
@@ -39,13 +64,13 @@ std::vector<std::optional<double>> leave_one_out(Model model, const std::vector<
   return out;
 }
 
-std::vector<ModelTried> try_models(const std::vector<PointPair>& pairs, bool robust) {
+std::vector<ModelTried> try_models(const std::vector<PointPair>& given, bool robust) {
+  const std::vector<PointPair> pairs = robust ? without_outliers(given) : given;
   std::vector<ModelTried> out;
-  for (const Model model : {Model::translation, Model::rigid, Model::similarity, Model::affine, Model::projective,
-                            Model::polynomial2, Model::polynomial3}) {
+  for (const Model model : compared) {
     ModelTried tried{model, {}, {}, 0, 0};
     try {
-      tried.fit = fit_pairs(model, pairs, robust);
+      tried.fit = fit_pairs(model, pairs, false);
       double squares = 0, left = 0, count = 0;
       for (std::size_t i = 0; i < pairs.size(); ++i)
         if (tried.fit->weights[i] > 0)
@@ -70,16 +95,11 @@ std::vector<ModelTried> try_models(const std::vector<PointPair>& pairs, bool rob
 }
 
 std::optional<Model> suggested_model(const std::vector<ModelTried>& tried) {
-  // Models that leave out different pairs are not compared by what is left of those.
-  int most = 0;
-  for (const ModelTried& one : tried)
-    if (one.fit && std::isfinite(one.criterion)) most = std::max(most, one.fit->used);
   double best = std::numeric_limits<double>::infinity();
   for (const ModelTried& one : tried)
-    if (one.fit && one.fit->used == most) best = std::min(best, one.criterion);
+    if (one.fit) best = std::min(best, one.criterion);
   for (const ModelTried& one : tried)  // from few numbers to many
-    if (one.fit && one.fit->used == most && std::isfinite(one.criterion) && one.criterion <= best + enough_better)
-      return one.model;
+    if (one.fit && std::isfinite(one.criterion) && one.criterion <= best + enough_better) return one.model;
   return std::nullopt;
 }
 

@@ -19,8 +19,9 @@ struct ModelTried {
   double criterion = 0;     ///< corrected Akaike criterion; less is better
   double left_out_rms = 0;  ///< RMS of leave_one_out()
 };
-/// All models but the thin-plate spline, which goes through every pair.
-std::vector<ModelTried> try_models(const std::vector<PointPair>& pairs, bool robust);
+/// All models but the thin-plate spline, which goes through every pair. With `robust` without the pairs that most
+/// models exclude as outliers.
+std::vector<ModelTried> try_models(const std::vector<PointPair>& given, bool robust);
 
 /// The model with the least corrected Akaike criterion (C. M. Hurvich and C.-L. Tsai, 1989, "Regression and time series
 /// model selection in small samples"), or a simpler one whose criterion is within 4 of that. Nothing where no model

@@ -218,7 +218,7 @@ TEST_CASE("the blur of an edge is measured where it is wider than a pixel", "[ed
   }
 }
 
-TEST_CASE("noise is no edge and no rim", "[edges]") {
+TEST_CASE("noise is no edge and no rim", "[edges][long]") {
   for (unsigned seed = 1; seed <= 25; ++seed) {
     const Image noise = test::quad_seen(seen, frame, {0, 8, 1}, seed);
     INFO("seed " << seed);

@@ -102,7 +102,7 @@ TEST_CASE("statistics inside an area are those of its pixels, empty ones left ou
   }
 }
 
-TEST_CASE("edges on a profile lie within 0.03 px, with their blur, contrast and uncertainty", "[profile]") {
+TEST_CASE("edges on a profile lie within 0.03 px, with their blur, contrast and uncertainty", "[profile][long]") {
   std::mt19937 random(4);
   std::uniform_real_distribution<double> any(0, 1);
   int inside = 0, all = 0;

@@ -108,7 +108,7 @@ TEST_CASE("a target that is seen at an angle says that its spacing changes", "[r
   CHECK(std::abs(even.stretch) < 4 * even.stretch_sigma + 1e-5);
 }
 
-TEST_CASE("noise, flat pictures, brick walls, text and few lines are no ruled target", "[ruled]") {
+TEST_CASE("noise, flat pictures, brick walls, text and few lines are no ruled target", "[ruled][long]") {
   const auto refused = [](const Image& image) {
     try {
       found_in(image);

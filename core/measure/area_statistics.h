@@ -2,6 +2,7 @@
 /// The samples inside a polygon, each pixel counted with the part of it that lies inside.
 #include <optional>
 #include <span>
+#include <vector>
 
 #include "geometry/point.h"
 #include "image/image.h"

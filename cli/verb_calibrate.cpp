@@ -54,12 +54,14 @@ int run_calibrate(const Common& common, const CalibrateOptions& options) {
                        "Choose another name, or give --replace.");
   }
   const RuledTarget found = find_ruled_target(image, region, {common.stop, {}});
-  const double per_pixel = options.spacing / found.pitch;
+  // The file may say that pixels are not square; how they compare stays.
+  const auto pixel = read_info(options.file).pixel_size;
+  const double tall = pixel ? pixel->y / pixel->x : 1, per_pixel = pixel_width(found, options.spacing, tall);
   const double uncertainty = per_pixel * found.uncertainty / found.pitch;
   if (!target.empty()) {
     Calibration made;
     made.name = options.save;
-    made.pixel = {per_pixel, per_pixel, options.unit};
+    made.pixel = {per_pixel, tall * per_pixel, options.unit};
     made.uncertainty = uncertainty;
     made.lens = options.lens;
     made.made = today();

@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class AngleUi : public MeasurementUi {
+class AngleUi : public MeasurementUiOf<AngleMeasurement> {
  public:
   AngleUi()
-      : MeasurementUi({QObject::tr("Angle"), QObject::tr("&Angle at a corner"),
-                       QObject::tr("Click on one arm, on the corner, and on the other arm, then Return; or a fourth "
-                                   "point for the angle between two lines."),
-                       QObject::tr("angle %1")},
-                      Qt::Key_N) {}
-  const char* word() const override { return AngleMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return AngleMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Angle"), QObject::tr("&Angle at a corner"),
+                         QObject::tr("Click on one arm, on the corner, and on the other arm, then Return; or a fourth "
+                                     "point for the angle between two lines."),
+                         QObject::tr("angle %1")},
+                        Qt::Key_N) {}
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     if (points.size() == 4) {
       drawing::line(painter, {points[0], points[1]}, colour, false, false);

@@ -6,16 +6,14 @@
 namespace fexel {
 namespace {
 
-class CircleUi : public MeasurementUi {
+class CircleUi : public MeasurementUiOf<CircleMeasurement> {
  public:
   CircleUi()
-      : MeasurementUi({QObject::tr("Circle"), QObject::tr("&Circle through points on a rim"),
-                       QObject::tr("Click points around the rim, three or more. Return or a double click ends, "
-                                   "Backspace takes one back, Escape leaves it."),
-                       QObject::tr("circle %1")},
-                      Qt::Key_C) {}
-  const char* word() const override { return CircleMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return CircleMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Circle"), QObject::tr("&Circle through points on a rim"),
+                         QObject::tr("Click points around the rim, three or more. Return or a double click ends, "
+                                     "Backspace takes one back, Escape leaves it."),
+                         QObject::tr("circle %1")},
+                        Qt::Key_C) {}
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     for (const QPointF& p : points) drawing::cross(painter, p, 4, colour);
     std::vector<Point> rim;

@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class CountUi : public MeasurementUi {
+class CountUi : public MeasurementUiOf<CountMeasurement> {
  public:
   CountUi()
-      : MeasurementUi(
+      : MeasurementUiOf(
             {QObject::tr("Count"), QObject::tr("Coun&t places"),
              QObject::tr("Click on each thing that counts. Return or a double click ends, Backspace takes one back."),
              QObject::tr("count %1")},
             Qt::Key_T) {}
-  const char* word() const override { return CountMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return CountMeasurement(); }
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     for (const QPointF& p : points) {
       drawing::cross(painter, p, 4, colour);

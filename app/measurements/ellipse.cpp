@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class EllipseUi : public MeasurementUi {
+class EllipseUi : public MeasurementUiOf<EllipseMeasurement> {
  public:
   EllipseUi()
-      : MeasurementUi(
+      : MeasurementUiOf(
             {QObject::tr("Ellipse"), QObject::tr("&Ellipse, its area and samples"),
              QObject::tr("Click on the middle, on the end of one half axis, and on a point of the rim across from it."),
              QObject::tr("area %1")},
             Qt::Key_E) {}
-  const char* word() const override { return EllipseMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return EllipseMeasurement(); }
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     const QLineF axis(points[0], points[1]);
     if (axis.length() == 0) return;

@@ -6,14 +6,13 @@
 namespace fexel {
 namespace {
 
-class LengthUi : public MeasurementUi {
+class LengthUi : public MeasurementUiOf<LengthMeasurement> {
  public:
   LengthUi()
-      : MeasurementUi({QObject::tr("Length"), QObject::tr("&Length along a known length"),
-                       QObject::tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
-                       QObject::tr("length %1")},
-                      Qt::Key_G) {}
-  const char* word() const override { return LengthMeasurement::word; }
+      : MeasurementUiOf({QObject::tr("Length"), QObject::tr("&Length along a known length"),
+                         QObject::tr("Drag along a known length. Return lays one in the middle, Escape leaves it."),
+                         QObject::tr("length %1")},
+                        Qt::Key_G) {}
   MeasurementKind begun(const Document& document) const override {
     LengthMeasurement length;
     for (const Station& station : document.layout().stations)

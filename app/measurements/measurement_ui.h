@@ -49,6 +49,15 @@ class MeasurementUi {
   QKeySequence key_;
 };
 
+/// What a kind says by its type alone.
+template <class Kind>
+class MeasurementUiOf : public MeasurementUi {
+ public:
+  using MeasurementUi::MeasurementUi;
+  const char* word() const final { return Kind::word; }
+  MeasurementKind begun(const Document&) const override { return Kind(); }
+};
+
 /// All kinds in the order of the menu.
 const std::vector<const MeasurementUi*>& measurement_uis();
 const MeasurementUi& ui_of_measurement(const std::string& word);

@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class PathUi : public MeasurementUi {
+class PathUi : public MeasurementUiOf<PathMeasurement> {
  public:
   PathUi()
-      : MeasurementUi({QObject::tr("Path"), QObject::tr("&Path along points"),
-                       QObject::tr("Click along the way, three points or more. Return or a double click ends, "
-                                   "Backspace takes one back, Escape leaves it."),
-                       QObject::tr("path %1")},
-                      Qt::Key_W) {}
-  const char* word() const override { return PathMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return PathMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Path"), QObject::tr("&Path along points"),
+                         QObject::tr("Click along the way, three points or more. Return or a double click ends, "
+                                     "Backspace takes one back, Escape leaves it."),
+                         QObject::tr("path %1")},
+                        Qt::Key_W) {}
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     drawing::line(painter, points, colour, false, false);
   }

@@ -6,14 +6,12 @@
 namespace fexel {
 namespace {
 
-class PointUi : public MeasurementUi {
+class PointUi : public MeasurementUiOf<PointMeasurement> {
  public:
   PointUi()
-      : MeasurementUi({QObject::tr("Point"), QObject::tr("P&oint, its place and samples"),
-                       QObject::tr("Click on the place."), QObject::tr("point %1")},
-                      Qt::Key_D) {}
-  const char* word() const override { return PointMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return PointMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Point"), QObject::tr("P&oint, its place and samples"),
+                         QObject::tr("Click on the place."), QObject::tr("point %1")},
+                        Qt::Key_D) {}
   QString value_text(const Reading& reading) const override {
     if (!reading.value || reading.details.empty()) return QStringLiteral("–");
     const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;

@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class PolygonUi : public MeasurementUi {
+class PolygonUi : public MeasurementUiOf<PolygonMeasurement> {
  public:
   PolygonUi()
-      : MeasurementUi({QObject::tr("Polygon"), QObject::tr("Pol&ygon, its area and samples"),
-                       QObject::tr("Click on the corners, three or more. Return or a double click ends, Backspace "
-                                   "takes one back, Escape leaves it."),
-                       QObject::tr("area %1")},
-                      Qt::Key_Y) {}
-  const char* word() const override { return PolygonMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return PolygonMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Polygon"), QObject::tr("Pol&ygon, its area and samples"),
+                         QObject::tr("Click on the corners, three or more. Return or a double click ends, Backspace "
+                                     "takes one back, Escape leaves it."),
+                         QObject::tr("area %1")},
+                        Qt::Key_Y) {}
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     drawing::line(painter, points, colour, false, true);
   }

@@ -5,15 +5,13 @@
 namespace fexel {
 namespace {
 
-class ProfileUi : public MeasurementUi {
+class ProfileUi : public MeasurementUiOf<ProfileMeasurement> {
  public:
   ProfileUi()
-      : MeasurementUi({QObject::tr("Profile"), QObject::tr("Pro&file along a line"),
-                       QObject::tr("Drag along the line. Return lays one in the middle, Escape leaves it."),
-                       QObject::tr("profile %1")},
-                      Qt::Key_F) {}
-  const char* word() const override { return ProfileMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return ProfileMeasurement(); }
+      : MeasurementUiOf({QObject::tr("Profile"), QObject::tr("Pro&file along a line"),
+                         QObject::tr("Drag along the line. Return lays one in the middle, Escape leaves it."),
+                         QObject::tr("profile %1")},
+                        Qt::Key_F) {}
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     drawing::line(painter, points, colour, true, false);
     drawing::arrow_head(painter, points[0], points[1], colour);

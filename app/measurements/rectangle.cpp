@@ -5,16 +5,14 @@
 namespace fexel {
 namespace {
 
-class RectangleUi : public MeasurementUi {
+class RectangleUi : public MeasurementUiOf<RectangleMeasurement> {
  public:
   RectangleUi()
-      : MeasurementUi(
+      : MeasurementUiOf(
             {QObject::tr("Rectangle"), QObject::tr("&Rectangle, its area and samples"),
              QObject::tr("Drag from one corner to the opposite one. Return lays one in the middle, Escape leaves it."),
              QObject::tr("area %1")},
             Qt::Key_R) {}
-  const char* word() const override { return RectangleMeasurement::word; }
-  MeasurementKind begun(const Document&) const override { return RectangleMeasurement(); }
   void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const override {
     const QPointF a = points[0], b = points[1];
     drawing::line(painter, {a, {b.x(), a.y()}, b, {a.x(), b.y()}}, colour, false, true);

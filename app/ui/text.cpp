@@ -1,5 +1,7 @@
 #include "app/ui/text.h"
 
+#include "text/csv.h"
+
 namespace fexel {
 
 QString pixel_text(const PixelSize& pixel) {
@@ -21,7 +23,7 @@ QString extent_text(Size size, const PixelSize& pixel) {
 }
 
 QString csv_quoted(QString text) {
-  return '"' + text.replace('"', QStringLiteral("\"\"")) + '"';
+  return text_of(csv_quoted(text.toStdString()));
 }
 
 }  // namespace fexel

@@ -81,6 +81,9 @@ CalibrationPanel::CalibrationPanel(Document& document, QWidget* parent) : QWidge
   said_ = fields::sentence(tr("What the library says"));
   said_->hide();
   column->addWidget(said_);
+  unfit_ = fields::sentence(tr("Whether the calibration fits"));
+  unfit_->hide();
+  column->addWidget(unfit_);
   connect(take_, &QPushButton::clicked, this, [this] { take_over(); });
   connect(keep_, &QPushButton::clicked, this, [this] { keep(); });
   connect(name_, &QLineEdit::returnPressed, this, [this] {
@@ -101,11 +104,10 @@ void CalibrationPanel::refresh() {
     of_lines_.reset();
     found_->hide();
   }
-  if (source && calibration)
-    if (const auto unfit = unfit_for(*calibration, {source->info.width, source->info.height})) {
-      fields::say(said_, text_of(*unfit), true);
-      said_->show();
-    }
+  const auto unfit =
+      source && calibration ? unfit_for(*calibration, {source->info.width, source->info.height}) : std::nullopt;
+  unfit_->setVisible(unfit.has_value());
+  if (unfit) fields::say(unfit_, text_of(*unfit), true);
 }
 
 void CalibrationPanel::set(const QString& text, const Calibration& calibration) {
@@ -122,12 +124,19 @@ void CalibrationPanel::find_lines(Point from, Point to) {
   search_.start(
       tr("Looking for the lines"),
       [this, from, to, pixels = source->pixels, size = Size{source->info.width, source->info.height},
+       tall = document_.layout().stations[0].pixel
+                  ? document_.layout().stations[0].pixel->y / document_.layout().stations[0].pixel->x
+                  : 1.0,
        spacing = spacing_->value(), unit = unit_->currentText().toStdString()](const Job& job) -> Background::Finish {
         const RuledTarget found = lines_beside(pixels->base(), from, to, job);
-        return [this, found, size, spacing, unit] {
+        return [this, found, size, spacing, unit, tall, pixels] {
+          find_->setEnabled(true);
+          // Another picture may have been opened since.
+          if (!document_.source() || document_.source()->pixels != pixels) return;
           Calibration made;
           made.name = tr("from %1 lines of a ruler").arg(found.lines.size()).toStdString();
-          made.pixel = {spacing / found.pitch, spacing / found.pitch, unit};
+          const double wide = pixel_width(found, spacing, tall);
+          made.pixel = {wide, tall * wide, unit};
           made.uncertainty = made.pixel.x * found.uncertainty / found.pitch;
           made.made = QDate::currentDate().toString(Qt::ISODate).toStdString();
           made.size = size;

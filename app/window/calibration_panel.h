@@ -31,7 +31,7 @@ class CalibrationPanel : public QWidget {
   QComboBox *unit_, *library_;
   QPushButton *find_, *take_, *keep_;
   QLineEdit* name_;
-  QLabel *found_, *said_;
+  QLabel *found_, *said_, *unfit_;
   std::optional<Calibration> of_lines_;  // what the lines gave, for as long as it is in force
   Background search_;                    // the last member: its thread ends before the rest
 };

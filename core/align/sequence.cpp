@@ -53,11 +53,11 @@ class Aligner {
       case ReferenceMode::frame:
         out_.reference = options_.number - 1;
         against(chosen(frames_.read(out_.reference, quiet_), Role::reference), job_);
-        take_out_pattern();
+        match_without_pattern();
         break;
       case ReferenceMode::first:
         against(first_usable(Role::reference), job_);
-        take_out_pattern();
+        match_without_pattern();
         break;
       case ReferenceMode::average:
         along_average();
@@ -176,12 +176,25 @@ class Aligner {
     return sum;
   }
 
+  /// A frame that cannot be read again, or has nothing left to match, keeps all as they were matched before.
+  void match_without_pattern() {
+    const std::vector<Match> before = out_.frames;
+    try {
+      take_out_pattern();
+    } catch (const Error& error) {
+      if (error.kind() == Error::Kind::cancelled) throw;
+      out_.frames = before;
+    }
+  }
+
   /// What stands still on the sensor pulls frames towards where they lay: where residuals of frames that lie apart have
   /// much in common, it is estimated from all of them, taken out of each, and the frames are matched again from where
   /// they lie. Scene and pattern are estimated in turns.
   void take_out_pattern() {
     constexpr int least_ok = 6, tested = 4, turns = 2;
     constexpr double apart = 3, least_share = 0.03;  // pixels; of the residuals' variance
+    // Of what is compared by structure, samples are not alike.
+    if (options_.likeness != SimilarityMetric::brightness) return;
     std::vector<int> ok;
     for (int i = 0; i < frames_.count; ++i)
       if (i != out_.reference && result(i).status == MatchStatus::ok) ok.push_back(i);
@@ -233,7 +246,13 @@ class Aligner {
     parallel_for(static_cast<int>(ok.size()), quiet_, [&](int k) {
       const int i = ok[static_cast<std::size_t>(k)];
       const Match again = matched(clean, without(i, Role::moved), result(i).matrix);
-      if (again.status != MatchStatus::ok) return;
+      if (again.status == MatchStatus::failed) {
+        result(i).status = MatchStatus::weak;
+        result(i).reason =
+            "Without what stands still on the sensor it does not match: choose a region with more texture, or leave it "
+            "out.";
+        return;
+      }
       // How well the pattern is known is not: half of what it moved the frame by goes into the uncertainty.
       const double moved = rms_distance(again.matrix, result(i).matrix, out_.size) / std::sqrt(2.0);
       result(i) = again;

@@ -332,6 +332,12 @@ RuledTarget target_in(const Image& plane, double direction, double noise, int di
 
 }  // namespace
 
+double pixel_width(const RuledTarget& target, double spacing, double tall) {
+  // Lines c x + s y = k pitch are apart by pitch / sqrt((c / w)^2 + (s / h)^2) for pixels of w x h.
+  const double turn = target.angle * std::numbers::pi / 180;
+  return spacing / target.pitch * std::hypot(std::cos(turn), std::sin(turn) / tall);
+}
+
 RuledTarget find_ruled_target(const Image& image, Region region, const Job& job) {
   region.x = std::clamp(region.x, 0, image.width() - 1);
   region.y = std::clamp(region.y, 0, image.height() - 1);

@@ -31,6 +31,9 @@ struct RuledTarget {
   int missing = 0;  ///< numbers between the first and the last that were not found
 };
 
+/// The width of a pixel by which the lines lie `spacing` apart, where a pixel is `tall` times as high as it is wide.
+double pixel_width(const RuledTarget& target, double spacing, double tall);
+
 /// Finds the lines in a region of the picture, at any angle, dark or light, under uneven light. Their direction comes
 /// from the gradients, their spacing from the autocorrelation of strips across them, and each line's place in each
 /// strip from the centre of what stands out of the strip (weights: J. W. Tukey's biweight); spacing, direction and

@@ -30,11 +30,11 @@ std::vector<Detail> area_details(const MeasurementInput& outline) {
 
 std::vector<Detail> area_samples(const MeasurementInput& outline, const Image& image) {
   const auto found = statistics_inside(outline.points, image);
-  if (!found) return {{"n", {0, ""}}};
+  if (!found) return {{"n", {0, ""}}, {"covered", {0, ""}}};
   return {{"n", {found->pixels, ""}},      {"mean", {found->mean, ""}},
           {"median", {found->median, ""}}, {"deviation", {found->deviation, ""}},
           {"min", {found->least, ""}},     {"max", {found->most, ""}},
-          {"sum", {found->sum, ""}}};
+          {"sum", {found->sum, ""}},       {"covered", {found->pixels / std::abs(signed_area(outline.points)), ""}}};
 }
 
 }  // namespace fexel

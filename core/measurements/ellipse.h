@@ -20,7 +20,8 @@ std::vector<Point> outline_of(const EllipseMeasurement& ellipse, std::span<const
 std::optional<std::string> problem_of(const EllipseMeasurement& ellipse, std::span<const Point> points);
 /// "perimeter", "centroid_x", "centroid_y".
 std::vector<Detail> details_of(const EllipseMeasurement& ellipse, const MeasurementInput& input);
-/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside.
+/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside, and "covered": the share of
+/// the area that has samples.
 std::vector<Detail> sampled_of(const EllipseMeasurement& ellipse, const MeasurementInput& input, const Image& image);
 
 }  // namespace fexel

@@ -19,7 +19,8 @@ std::vector<Point> outline_of(const PolygonMeasurement& polygon, std::span<const
 std::optional<std::string> problem_of(const PolygonMeasurement& polygon, std::span<const Point> points);
 /// "perimeter", "centroid_x", "centroid_y".
 std::vector<Detail> details_of(const PolygonMeasurement& polygon, const MeasurementInput& input);
-/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside.
+/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside, and "covered": the share of
+/// the area that has samples.
 std::vector<Detail> sampled_of(const PolygonMeasurement& polygon, const MeasurementInput& input, const Image& image);
 
 }  // namespace fexel

@@ -19,7 +19,8 @@ std::vector<Point> outline_of(const RectangleMeasurement& rectangle, std::span<c
 std::optional<std::string> problem_of(const RectangleMeasurement& rectangle, std::span<const Point> points);
 /// "perimeter", "centroid_x", "centroid_y".
 std::vector<Detail> details_of(const RectangleMeasurement& rectangle, const MeasurementInput& input);
-/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside.
+/// "n" (pixels), "mean", "median", "deviation", "min", "max", "sum" of the samples inside, and "covered": the share of
+/// the area that has samples.
 std::vector<Detail> sampled_of(const RectangleMeasurement& rectangle, const MeasurementInput& input,
                                const Image& image);
 

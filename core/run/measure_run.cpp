@@ -6,16 +6,12 @@
 #include <mutex>
 
 #include "chain/evaluate.h"
+#include "run/align_search.h"
 #include "run/frames.h"
+#include "text/csv.h"
 
 namespace fexel {
 namespace {
-
-const AlignStep* align_step_in(const Chain& chain) {
-  for (const Step& step : chain.steps)
-    if (const auto* align = std::get_if<AlignStep>(&step.kind); align && step.on) return align;
-  return nullptr;
-}
 
 /// Reads all measurements on one frame. `frame` counts from 0 in the sequence.
 std::vector<MeasuredRow> measured(const Chain& chain, const FrameFile& file, int frame, int number,
@@ -44,19 +40,19 @@ std::vector<MeasuredRow> measured(const Chain& chain, const FrameFile& file, int
       row.reading.problem = "Its station is not in this chain.";
     else
       row.reading = read_at(chain, shape, layout, measurement, station);
+    // One unit a row: the value's. What has none of length has no error either.
+    const auto in_row_unit = [&](const Quantity& q) -> std::optional<double> {
+      return row.reading.value ? length_in(q, row.reading.value->unit) : std::nullopt;
+    };
+    if (row.reading.error) row.reading.error = in_row_unit({*row.reading.error, row.expected->unit});
+    if (row.expected) {
+      const auto same = in_row_unit(*row.expected);
+      row.expected = same ? std::optional(Quantity{*same, row.reading.value->unit}) : std::nullopt;
+    }
     if (pixels && row.reading.value) row.sampled = sampled_at(layout, measurement, station, image);
     rows.push_back(std::move(row));
   }
   return rows;
-}
-
-std::string quoted(const std::string& text) {
-  std::string out = "\"";
-  for (const char c : text) {
-    if (c == '"') out += '"';
-    out += c;
-  }
-  return out + '"';
 }
 
 std::string number(const std::optional<double>& value) {
@@ -81,7 +77,9 @@ std::vector<MeasuredFile> measure_files(const Chain& chain, const std::vector<st
     int index, number;
   };
   std::vector<Part> parts;
-  const AlignStep* align = align_step_in(chain);
+  const auto aligning = align_step_of(chain);
+  const AlignStep* align =
+      aligning ? std::get_if<AlignStep>(&chain.steps[static_cast<std::size_t>(*aligning)].kind) : nullptr;
   for (const auto& input : inputs) {
     out.push_back({input, {}, {}});
     try {
@@ -140,11 +138,12 @@ std::string measurements_csv(const std::vector<MeasuredFile>& files) {
   for (const MeasuredFile& file : files)
     for (const MeasuredRow& row : file.rows) {
       const Reading& reading = row.reading;
-      text += fmt::format("{},{},{},{},{},{},{},{},{},{}", quoted(file.input.string()), row.frame, quoted(row.name),
-                          row.kind, number(reading.value ? std::optional(reading.value->value) : std::nullopt),
-                          reading.value ? reading.value->unit : "", number(reading.uncertainty),
-                          number(row.expected ? std::optional(row.expected->value) : std::nullopt),
-                          number(reading.error), reading.problem ? quoted(*reading.problem) : "");
+      text +=
+          fmt::format("{},{},{},{},{},{},{},{},{},{}", csv_quoted(file.input.string()), row.frame, csv_quoted(row.name),
+                      row.kind, number(reading.value ? std::optional(reading.value->value) : std::nullopt),
+                      reading.value ? reading.value->unit : "", number(reading.uncertainty),
+                      number(row.expected ? std::optional(row.expected->value) : std::nullopt), number(reading.error),
+                      reading.problem ? csv_quoted(*reading.problem) : "");
       for (const std::string& name : names) {
         std::optional<double> value;
         for (const auto* details : {&reading.details, &row.sampled})

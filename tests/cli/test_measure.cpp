@@ -35,7 +35,7 @@ constexpr const char* chain_text = R"({"fexel":1,
   "calibration":{"name":"bench","pixel_size":[0.1,0.1],"unit":"mm","uncertainty":0.0002},
   "steps":[{"step":"rotate","degrees":90}],
   "measurements":[
-    {"measure":"length","name":"across, \"wide\"","station":0,"points":[[10,20],[90,20]],"expected":8.1,"unit":"mm"},
+    {"measure":"length","name":"across, \"wide\"","station":0,"points":[[10,20],[90,20]],"expected":0.81,"unit":"cm"},
     {"measure":"rectangle","name":"field","station":0,"points":[[10,10],[30,20]]},
     {"measure":"polygon","name":"crossed","station":0,"points":[[0,0],[50,50],[50,0],[0,50]]},
     {"measure":"profile","name":"bar","station":0,"width":11,"points":[[10,50],[110,50]]}]})";
@@ -78,6 +78,8 @@ TEST_CASE("measure reads every measurement on every input, as a table and as JSO
   // 80 px: by placing 0.1 mm x 0.5 x sqrt 2, and by the calibration 80 x 0.0002.
   CHECK(number_of(cell(1, "uncertainty")) == Approx(std::hypot(0.1 * 0.5 * std::sqrt(2), 80 * 0.0002)));
   CHECK(number_of(cell(1, "error")) == Approx(-0.1));
+  CHECK(number_of(cell(1, "expected")) == Approx(8.1));  // one unit a row
+  CHECK(number_of(cell(2, "covered")) == Approx(1));
   CHECK(number_of(cell(2, "value")) == Approx(2));
   CHECK(cell(2, "unit") == "mm²");
   CHECK(number_of(cell(2, "n")) == Approx(200));

@@ -137,9 +137,11 @@ TEST_CASE("the lines of a ruler give the pixel size, which goes to the library a
   QTest::mouseClick(desk.named<QPushButton>("Use the calibration of the library"), Qt::LeftButton);
   REQUIRE(calibration());
   CHECK(calibration()->pixel.x == kept);
-  CHECK(desk.named<QLabel>("What the library says")->text().contains("640"));
+  CHECK(desk.named<QLabel>("Whether the calibration fits")->text().contains("640"));
   desk.document().undo_stack().undo();
   CHECK_FALSE(calibration());
+  for (const QLabel* label : desk.window.findChildren<QLabel*>())
+    if (label->accessibleName() == "Whether the calibration fits") CHECK_FALSE(label->isVisible());
   std::filesystem::remove(calibration_file("60 mm"));
 }
 

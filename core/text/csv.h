@@ -1,0 +1,18 @@
+#pragma once
+/// Cells of tables.
+#include <string>
+#include <string_view>
+
+namespace fexel {
+
+/// A text as a cell of a CSV table: in quotes, with its own quotes doubled.
+inline std::string csv_quoted(std::string_view text) {
+  std::string out = "\"";
+  for (const char c : text) {
+    if (c == '"') out += '"';
+    out += c;
+  }
+  return out + '"';
+}
+
+}  // namespace fexel

@@ -89,6 +89,12 @@ void check_verb(const CLI::App& app, int argc, char** argv) {
 
 int run(int argc, char** argv);
 
+/// The stack grows now, and not when memory is short: that would be a crash, where a sentence is due.
+[[gnu::noinline]] void grow_stack() {
+  volatile char room[512 * 1024];
+  for (std::size_t i = 0; i < sizeof room; i += 4096) room[i] = 0;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -96,6 +102,7 @@ int main(int argc, char** argv) {
   // of what is said that has gone.
   std::signal(SIGXFSZ, SIG_IGN);
   std::signal(SIGPIPE, SIG_IGN);
+  grow_stack();
   fexel::cli::hold_standard_streams();
   const int code = run(argc, argv);
   if (fexel::cli::all_said()) return code;

@@ -6,6 +6,8 @@
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
+#include "report/marked_run.h"
+#include "report/styles.h"
 #include "run/align_search.h"
 #include "run/run.h"
 
@@ -14,12 +16,12 @@ namespace fs = std::filesystem;
 namespace {
 
 struct ApplyOptions {
-  std::string chain, format, depth = "keep", empty, range, shard, report, calibration;
+  std::string chain, format, depth = "keep", empty, range, shard, report, calibration, marks_format = "png", style;
   std::vector<std::string> inputs;
   double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
-  bool dry_run = false, salvage = false;
+  bool dry_run = false, salvage = false, marks = false;
 };
 
 /// "I/N": the I-th of N equal parts of the inputs, counted from 1.
@@ -86,7 +88,9 @@ class ApplyRun {
       : common_(common),
         options_(options),
         chain_(with_calibration(load_chain(options.chain), options.calibration)),
-        run_(run_options(options)) {}
+        run_(run_options(options)) {
+    if (!options.style.empty()) chain_.mark_style = style_named(options.style);
+  }
 
   int run() {
     plan();
@@ -94,7 +98,7 @@ class ApplyRun {
       if (align_step_of(chain_) && !options_.dry_run) search();
       for (const RunItem& item : items_) {
         if (common_.stop.stop_requested()) throw cancelled_error();
-        if (!item.failure && (item.skip || options_.dry_run))
+        if (!item.failure && options_.dry_run)
           skip(item);
         else
           make(item);
@@ -126,6 +130,7 @@ class ApplyRun {
           if (const auto unfit = unfit_for(*chain_.calibration, {info.width, info.height}))
             complain(item.input.string() + ": " + *unfit);
         }
+    if (options_.marks) check_copies(chain_, sequence_, copy_format(), run_);
     items_ = sequence_;
     if (!options_.shard.empty()) {
       const auto [part, parts] = read_shard(options_.shard);
@@ -144,11 +149,14 @@ class ApplyRun {
     ProtectedPaths keep;
     if (options_.chain != "-") keep.add(options_.chain, "the chain");
     for (const fs::path& input : inputs) keep.add(input, "the source");
-    for (const fs::path& also : read_by(chain_)) keep.add(also, "the reference that frames are aligned to");
+    for (const fs::path& also : read_by(chain_)) keep.add(also, "a reference of the chain");
     for (const RunItem& item : sequence_)
       if (!item.target.path.empty())
         for (const fs::path& file : files_of(item.target, static_cast<int>(item.frames.size())))
           keep.add(file, "a result of this run");
+    if (options_.marks)
+      for (const RunItem& item : sequence_)
+        for (const fs::path& file : copies_of(item, copy_format())) keep.add(file, "a marked copy of this run");
     // A resumed run says anew what there is.
     check_report(options_.report, run_.replace || run_.resume, keep);
   }
@@ -166,6 +174,11 @@ class ApplyRun {
     }
   }
 
+  CopyFormat copy_format() const {
+    return static_cast<CopyFormat>(std::ranges::find(copy_format_words(), options_.marks_format) -
+                                   copy_format_words().begin());
+  }
+
   void skip(const RunItem& item) {
     Json line = entry(item);
     line["reason"] = item.skip ? "exists" : "dry run";
@@ -177,9 +190,17 @@ class ApplyRun {
 
   void make(const RunItem& item) {
     try {
-      const RunResult result = run_one(chain_, item, run_, job_of(common_, item.input.filename().string()));
+      const bool stands = item.skip && !item.failure;
+      std::optional<RunResult> result;
+      if (!stands) result = run_one(chain_, item, run_, job_of(common_, item.input.filename().string()));
+      // A result that stands may lack its copy.
+      const auto copies = options_.marks ? write_copies(chain_, item, copy_format(), run_, job_of(common_, "marks"))
+                                         : std::vector<fs::path>();
       end_progress(common_);
-      done(item, result);
+      if (stands)
+        skip(item);
+      else
+        done(item, *result, copies);
     } catch (const std::bad_alloc&) {
       fail(item, input_error("There is not enough memory for this picture.", item.input.string(),
                              "Give less (--max-memory), so that it goes by parts, or a smaller picture."));
@@ -193,7 +214,7 @@ class ApplyRun {
     }
   }
 
-  void done(const RunItem& item, const RunResult& result) {
+  void done(const RunItem& item, const RunResult& result, const std::vector<fs::path>& copies) {
     Json line = entry(item);
     line.update({{"width", result.width},
                  {"height", result.height},
@@ -201,11 +222,14 @@ class ApplyRun {
                  {"empty_share", result.empty_share},
                  {"clamped", result.clamped}});
     if (!result.notes.empty()) line["notes"] = result.notes;
+    for (const fs::path& copy : copies) line["marked"].push_back(copy.string());
     out_["done"].push_back(line);
     if (!common_.json)
       say("{} -> {}: {} x {} px, {}{}{}\n", item.input.string(), item.target.path.string(), result.width, result.height,
           how_made(result), result.empty_share > 0 ? fmt::format(", {:.1f} % empty", 100 * result.empty_share) : "",
           result.clamped > 0 ? fmt::format(", {} samples clamped", result.clamped) : "");
+    for (const fs::path& copy : copies)
+      if (!common_.json) say("  with marks: {}\n", copy.string());
     // Of many results each thing is said once.
     for (const std::string& note : result.notes)
       if (!common_.json && !common_.quiet && said_.insert(note).second) complain("note: " + note);
@@ -276,6 +300,11 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
   verb->add_option("--calibration", options->calibration,
                    "a name in the library, a file, or none, in place of the chain's calibration");
+  verb->add_flag("--marks", options->marks, "beside each result a copy with the chain's marks, NAME-marked.png");
+  verb->add_option("--marks-format", options->marks_format, "of these copies: png, tiff, jpeg, svg or pdf (png)")
+      ->check(CLI::IsMember(copy_format_words()));
+  verb->add_option("--style", options->style,
+                   "a name in the library, or a file: how the marks look, in place of the chain's style");
   verb->add_option("--report", options->report, "write what --json says to this file too");
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_apply(common, *options); });

@@ -2,21 +2,26 @@
 
 #include <iostream>
 #include <iterator>
+#include <set>
 
+#include "align/prepared.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
 #include "fit/model_choice.h"
 #include "fit/pairs_csv.h"
+#include "fit/typing_mistakes.h"
+#include "points/propose_pairs.h"
 #include "steps/fit.h"
 
 namespace fexel::cli {
 namespace {
 
 struct FitOptions {
-  std::string pairs, model, origin = "corner", chain;
+  std::string pairs, model, origin = "corner", chain, models, check, reference, table, world;
   bool robust = false, replace = false;
   double picking = 0.5;
+  int propose = 0;
 };
 
 Json rows_of_map(const Fit& fit) {
@@ -25,6 +30,88 @@ Json rows_of_map(const Fit& fit) {
   Json rows = Json::array();
   for (int r = 0; r < 3; ++r) rows.push_back({m(r, 0), m(r, 1), m(r, 2)});
   return rows;
+}
+
+/// A world file: how much x and y grow by a column and by a row, and the coordinates of the first pixel's centre.
+std::string world_file_of(const Map& map) {
+  if (!map.planar()) throw call_error("A curved transform does not fit into a world file.", {}, "Choose affine.");
+  const Matrix3 m = map.matrix() / map.matrix()(2, 2);
+  if (std::abs(m(2, 0)) + std::abs(m(2, 1)) > 1e-15)
+    throw call_error("A projective transform does not fit into a world file.", {}, "Choose affine.");
+  const Point first = *map.forward({0.5, 0.5});
+  return fmt::format("{:.12g}\n{:.12g}\n{:.12g}\n{:.12g}\n{:.12g}\n{:.12g}\n", m(0, 0), m(1, 0), m(0, 1), m(1, 1),
+                     first.x, first.y);
+}
+
+Image plane_of_picture(const std::string& path, const Job& job) {
+  return plane_of(read_picture(path, 1, {}, job), 0, job);
+}
+
+/// Pairs of places that the two pictures have in common, with a line for each about how it was found.
+std::vector<PointPair> proposed(const FitOptions& options, const Job& job, Json& found) {
+  if (options.pairs == "-") throw call_error("A proposal needs two pictures.", "PAIRS", "Name the first picture.");
+  const Proposal made =
+      propose_pairs(plane_of_picture(options.pairs, job.part(0, 0.05)),
+                    plane_of_picture(options.reference, job.part(0.05, 0.1)), options.propose, job.part(0.1, 1));
+  std::vector<PointPair> out;
+  found = {{"tried", made.tried}, {"rms_px", made.rms}, {"by_edges", made.unlike}, {"pairs", Json::array()}};
+  for (const ProposedPair& p : made.pairs) {
+    out.push_back(p.pair);
+    found["pairs"].push_back({{"name", p.pair.name}, {"sigma_px", p.sigma}, {"score", p.score}});
+  }
+  return out;
+}
+
+/// All that is asked for, or nothing: what is there already, or cannot be said, is found before the first is written.
+void write_files(const FitOptions& options, const FitStep& step, const Fit& fit) {
+  std::vector<std::pair<std::string, std::string>> files;
+  if (!options.world.empty()) files.emplace_back(options.world, world_file_of(fit.map));
+  if (!options.table.empty()) files.emplace_back(options.table, csv_of_pairs(step.pairs));
+  if (!options.chain.empty()) {
+    Chain chain;
+    FitStep laid = step;
+    if (!options.reference.empty()) {
+      // The result lies on the reference.
+      const FileInfo info = read_info(options.reference);
+      const auto folder = std::filesystem::absolute(options.chain).parent_path();
+      const auto beside = [&](const std::string& file) {
+        return std::filesystem::absolute(file).lexically_normal().lexically_relative(folder).string();
+      };
+      laid = laid_on(laid, beside(options.reference), {info.width, info.height}, info.pixel_size);
+      chain.sources = {{beside(options.pairs), checksum(options.pairs, {})}};
+    }
+    chain.steps = {{laid, true, {}}};
+    files.emplace_back(options.chain, write_chain(chain));
+  }
+  ProtectedPaths keep;
+  for (const std::string& read : {options.pairs, options.check, options.reference})
+    if (!read.empty() && read != "-") keep.add(read, "what is read");
+  std::set<std::filesystem::path> taken;
+  for (const auto& [path, text] : files) {
+    keep.check(path);
+    if (!taken.insert(std::filesystem::absolute(path).lexically_normal()).second)
+      throw call_error("Two results have the same name.", path, "Give each a name of its own.");
+    std::error_code code;
+    if (!options.replace && std::filesystem::exists(path, code))
+      throw call_error("This file is there already.", path, "Give another name, or --replace.");
+  }
+  for (const auto& [path, text] : files) write_text(path, text, options.replace, &keep);
+}
+
+Json rows_of_models(const std::vector<ModelTried>& tried, const std::optional<Model>& suggested) {
+  Json out = Json::array();
+  for (const ModelTried& one : tried) {
+    Json row{{"model", name_of(one.model)}, {"suggested", suggested == one.model}};
+    if (one.fit) {
+      row["rms_px"] = one.fit->rms;
+      row["leave_one_out_rms_px"] = one.left_out_rms;
+      row["criterion"] = std::isfinite(one.criterion) ? Json(one.criterion) : Json();
+    } else {
+      row["problem"] = one.problem;
+    }
+    out.push_back(row);
+  }
+  return out;
 }
 
 /// What is to be known before the fit is used.
@@ -38,7 +125,7 @@ std::vector<std::string> warnings_of(const FitStep& step, const Fit& fit, Model 
     out.emplace_back("A thin-plate spline goes through every pair: judge it by leave-one-out, not by its RMS.");
   std::string outliers;
   for (std::size_t i = 0; i < step.pairs.size(); ++i)
-    if (step.pairs[i].use && fit.weights[i] == 0)
+    if (step.pairs[i].counts() && fit.weights[i] == 0)
       outliers += (outliers.empty() ? "" : ", ") + label_of(step, static_cast<int>(i));
   if (!outliers.empty()) out.push_back("Excluded as outliers: " + outliers + ".");
   if (suggested && *suggested != model && model != Model::thin_plate)
@@ -47,44 +134,67 @@ std::vector<std::string> warnings_of(const FitStep& step, const Fit& fit, Model 
 }
 
 int run_fit(const Common& common, const FitOptions& options) {
-  const std::string text =
-      options.pairs == "-" ? std::string(std::istreambuf_iterator<char>(std::cin), {}) : read_text(options.pairs);
+  // Long because it says one thing after the other.
+  if (options.propose > 0 && options.reference.empty())
+    throw call_error("A proposal needs two pictures.", "--propose", "Give the second one with --reference.");
+  if (options.propose == 0 && !options.reference.empty())
+    throw call_error("Nothing is to be proposed.", "--reference", "Say how many pairs with --propose.");
+  Json found;
+  const auto text_of_table = [](const std::string& path) {
+    return path == "-" ? std::string(std::istreambuf_iterator<char>(std::cin), {}) : read_text(path);
+  };
   // corner: the outer corner of the first pixel is 0, 0. centre0, centre1: its centre is 0, 0 or 1, 1.
   const double shift = options.origin == "corner" ? 0 : options.origin == "centre0" ? 0.5 : -0.5;
   FitStep step;
-  step.pairs = pairs_from_csv(text, shift);
+  step.pairs = options.propose > 0 ? proposed(options, job_of(common, "proposing pairs"), found)
+                                   : pairs_from_csv(text_of_table(options.pairs), shift);
+  if (!options.check.empty())
+    for (PointPair pair : pairs_from_csv(text_of_table(options.check), shift)) {
+      pair.check = true;
+      step.pairs.push_back(pair);
+    }
   step.model = *model_named(options.model);
   step.robust = options.robust;
   step.picking = options.picking;
   const Fit fit = fit_of(step);
   const auto left_out = leave_one_out(step.model, step.pairs, fit);
-  const auto suggested = suggested_model(try_models(step.pairs, step.robust));
-  const auto warnings = warnings_of(step, fit, step.model, suggested);
-  if (!options.chain.empty()) {
-    Chain chain;
-    chain.steps = {{step, true, {}}};
-    write_text(options.chain, write_chain(chain), options.replace);
+  const auto tried = try_models(step.pairs, step.robust);
+  const auto suggested = suggested_model(tried);
+  auto warnings = warnings_of(step, fit, step.model, suggested);
+  std::vector<std::string> labels;
+  for (std::size_t i = 0; i < step.pairs.size(); ++i) labels.push_back(label_of(step, static_cast<int>(i)));
+  Json mistakes = Json::array();
+  for (const TypingMistake& mistake : typing_mistakes(step.model, step.pairs)) {
+    mistakes.push_back({{"what", sentence_of(mistake, labels)}, {"remedy", remedy_of(mistake) + "."}});
+    warnings.push_back(sentence_of(mistake, labels) + " " + remedy_of(mistake) + ".");
   }
+  write_files(options, step, fit);
   Json pairs = Json::array();
   for (std::size_t i = 0; i < step.pairs.size(); ++i) {
     const Point off = fit.residuals[i];
     pairs.push_back({{"name", label_of(step, static_cast<int>(i))},
                      {"use", step.pairs[i].use},
+                     {"check", step.pairs[i].check},
                      {"dx", off.x},
                      {"dy", off.y},
                      {"distance", std::hypot(off.x, off.y)},
                      {"leave_one_out", left_out[i] ? Json(*left_out[i]) : Json()},
-                     {"outlier", step.pairs[i].use && fit.weights[i] == 0}});
+                     {"outlier", step.pairs[i].counts() && fit.weights[i] == 0}});
   }
   if (common.json) {
-    say_json({{"model", name_of(step.model)},
-              {"matrix", rows_of_map(fit)},
-              {"rms_px", fit.rms},
-              {"noise_px", fit.noise},
-              {"used", fit.used},
-              {"pairs", pairs},
-              {"suggested_model", suggested ? Json(name_of(*suggested)) : Json()},
-              {"warnings", warnings}});
+    Json out{{"model", name_of(step.model)},
+             {"matrix", rows_of_map(fit)},
+             {"rms_px", fit.rms},
+             {"noise_px", fit.noise},
+             {"used", fit.used},
+             {"pairs", pairs},
+             {"suggested_model", suggested ? Json(name_of(*suggested)) : Json()},
+             {"mistakes", mistakes},
+             {"warnings", warnings}};
+    if (fit.checks > 0) out["check"] = {{"pairs", fit.checks}, {"rms_px", fit.check_rms}};
+    if (!options.models.empty()) out["models"] = rows_of_models(tried, suggested);
+    if (options.propose > 0) out["proposed"] = found;
+    say_json(out);
     return all_done;
   }
   say("{} through {} pairs: RMS {} px", name_of(step.model), fit.used, number_text(fit.rms, 3));
@@ -93,7 +203,18 @@ int run_fit(const Common& common, const FitOptions& options) {
     say("{:<16} dx {:>9} dy {:>9} left out {:>9}{}\n", label_of(step, static_cast<int>(i)),
         number_text(fit.residuals[i].x, 3), number_text(fit.residuals[i].y, 3),
         left_out[i] ? number_text(*left_out[i], 3) : "-",
-        step.pairs[i].use ? (fit.weights[i] == 0 ? "  outlier" : "") : "  not used");
+        !step.pairs[i].use    ? "  not used"
+        : step.pairs[i].check ? "  check"
+        : fit.weights[i] == 0 ? "  outlier"
+                              : "");
+  if (fit.checks > 0) say("{} check points: RMS {} px\n", fit.checks, number_text(fit.check_rms, 3));
+  if (!options.models.empty())
+    for (const ModelTried& one : tried)
+      say("{:<12} {}{}\n", name_of(one.model),
+          one.fit
+              ? fmt::format("RMS {} px, left out {} px", number_text(one.fit->rms, 3), number_text(one.left_out_rms, 3))
+              : one.problem,
+          suggested == one.model ? "  suggested" : "");
   const Json rows = rows_of_map(fit);
   for (const Json& row : rows)
     say("{:>16.9g} {:>16.9g} {:>16.9g}\n", row[0].get<double>(), row[1].get<double>(), row[2].get<double>());
@@ -106,7 +227,9 @@ int run_fit(const Common& common, const FitOptions& options) {
 void add_fit(CLI::App& app, Common& common, Verbs& verbs) {
   auto options = std::make_shared<FitOptions>();
   CLI::App* verb = app.add_subcommand("fit", "fits a transform to pairs of control points");
-  verb->add_option("PAIRS", options->pairs, "CSV with from_x,from_y,to_x,to_y, and name,use; - for standard input")
+  verb->add_option("PAIRS", options->pairs,
+                   "CSV with from_x,from_y,to_x,to_y, and name,use,check; - for standard input. With --propose the "
+                   "picture to lay on the reference")
       ->required();
   verb->add_option("--model", options->model,
                    "translation, rigid, similarity, affine, projective, polynomial2, polynomial3 or thin-plate")
@@ -117,8 +240,15 @@ void add_fit(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(number_from(1e-6, 1e6));
   verb->add_option("--pixel-origin", options->origin, "corner, centre0 or centre1")
       ->check(CLI::IsMember({"corner", "centre0", "centre1"}));
+  verb->add_option("--models", options->models, "all: every model side by side")->check(CLI::IsMember({"all"}));
+  verb->add_option("--check", options->check, "CSV of check points, which are kept out of the fit");
+  verb->add_option("--reference", options->reference, "the picture that pairs are proposed on");
+  verb->add_option("--propose", options->propose, "find so many pairs that both pictures show")
+      ->check(CLI::Range(4, 5000));
+  verb->add_option("--table", options->table, "write the pairs to this CSV file");
+  verb->add_option("--world", options->world, "write a world file of the fit, for models up to affine");
   verb->add_option("--chain", options->chain, "write a chain with the step to this file");
-  verb->add_flag("--replace", options->replace, "replace a chain that is there");
+  verb->add_flag("--replace", options->replace, "replace files that are there");
   add_common(*verb, common);
   verbs.emplace_back(verb, [options, &common] { return run_fit(common, *options); });
 }

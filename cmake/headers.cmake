@@ -19,7 +19,7 @@ function(fexel_headers target folder prefix)
 endfunction()
 
 add_custom_target(headers)
-fexel_headers("fexel_run;fexel_quality" core "")
+fexel_headers("fexel_report;fexel_calibrate" core "")
 fexel_headers("fexel_run;fexel_quality" demo "demo/")
 target_link_libraries(headers_core PRIVATE PkgConfig::fftw PkgConfig::lcms PkgConfig::hwy TIFF::TIFF PNG::PNG JPEG::JPEG)
 if(FEXEL_WINDOW)

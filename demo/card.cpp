@@ -105,6 +105,8 @@ Json card_truth() {
       {"length", ruler_length},
       {"ends_px", {pair(seen_at({ruler_x, ruler_y - 2})), pair(seen_at({ruler_x + ruler_length, ruler_y - 2}))}},
       {"ticks_every", 1}};
+  out["grey_step_mm2"] = 120;
+  out["frame_angle_degrees"] = 90;
   return out;
 }
 
@@ -135,6 +137,20 @@ Chain card_chain() {
   chain.measurements.push_back(length_measurement("printed ruler", 0, rounded(seen_at({ruler_x, ruler_y - 2})),
                                                   rounded(seen_at({ruler_x + ruler_length, ruler_y - 2})), ruler_length,
                                                   "mm"));
+  // Inside of the fourth step of grey: 20 x 6 mm.
+  Measurement step{PolygonMeasurement{}, "grey step", 0, {}, {}};
+  for (const Point p : {Point{118, 39}, Point{138, 39}, Point{138, 45}, Point{118, 45}}) {
+    step.points.push_back(rounded(seen_at(p)));
+    step.picking.push_back(picking_by_hand);
+  }
+  chain.measurements.push_back(step);
+  Measurement angle{AngleMeasurement{}, "frame, top left", 0, {}, {}};
+  for (const Point p : {Point{60, 5}, Point{5, 5}, Point{5, 60}}) {
+    angle.points.push_back(rounded(seen_at(p)));
+    angle.picking.push_back(picking_by_hand);
+  }
+  chain.measurements.push_back(angle);
+  chain.marks.emplace_back();  // a scale bar
   return chain;
 }
 

@@ -7,10 +7,13 @@
 #include "demo/card.h"
 #include "demo/roundel.h"
 #include "demo/series.h"
+#include "demo/survey.h"
+#include "demo/targets.h"
 #include "demo/wall.h"
 #include "files/ome.h"
 #include "files/picture.h"
 #include "filter/filter.h"
+#include "fit/pairs_csv.h"
 #include "text/json.h"
 
 namespace fexel {
@@ -44,7 +47,15 @@ const std::vector<Scene>& scenes() {
                                           scene::roundel_truth,
                                           scene::roundel_chain,
                                           {},
-                                          0.13}};
+                                          0.13},
+                                         {"line-target.png",
+                                          "line-target.fexel.json",
+                                          "line-target",
+                                          scene::render_lines,
+                                          scene::lines_truth,
+                                          scene::lines_chain,
+                                          {},
+                                          0.06}};
   return all;
 }
 
@@ -94,6 +105,46 @@ void write_bands(const fs::path& folder, const Job& job, std::vector<fs::path>& 
   write_text(written.back(), write_chain(chain), true);
 }
 
+void write_board(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  std::error_code code;
+  fs::create_directories(folder / "board", code);
+  WriteOptions how;
+  how.format = Format::png;
+  how.replace = true;
+  Chain chain;
+  for (int view = 1; view <= scene::board_views; ++view) {
+    std::vector<Image> pages;
+    pages.push_back(scene::render_board(view, job.part(static_cast<double>(view - 1) / scene::board_views,
+                                                       static_cast<double>(view) / scene::board_views)));
+    written.push_back(folder / "board" / ("view-" + std::to_string(view) + ".png"));
+    write_pictures(written.back(), pages, how, {job.stop, {}});
+    chain.sources.push_back({"board/" + written.back().filename().string(), checksum(written.back(), {})});
+  }
+  written.push_back(folder / "board.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
+}
+
+void write_survey(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  WriteOptions how;
+  how.format = Format::png;
+  how.replace = true;
+  const auto put = [&](const char* name, Image image, const Job& part) {
+    std::vector<Image> pages;
+    pages.push_back(std::move(image));
+    written.push_back(folder / name);
+    write_pictures(written.back(), pages, how, part);
+  };
+  put("survey-old.png", scene::render_old_record(job.part(0, 0.45)), job.part(0.45, 0.5));
+  Chain chain = scene::survey_chain();
+  chain.sources[0].sha256 = checksum(written.back(), job);
+  how.pixel_size = PixelSize{scene::plan_pixel, scene::plan_pixel, "mm"};
+  put("survey-plan.png", scene::render_plan(job.part(0.5, 0.95)), job.part(0.95, 1));
+  written.push_back(folder / "survey-pairs.csv");
+  write_text(written.back(), csv_of_pairs(scene::survey_pairs()), true);
+  written.push_back(folder / "survey.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
+}
+
 /// A set of the demonstration: its chain, its key in the truth, and its share of the time that all take.
 struct Set {
   std::string chain, key;
@@ -127,6 +178,8 @@ std::vector<Set> sets() {
                    scene.truth});
   all.push_back({"drying.fexel.json", "drying", 0.24, write_drying, scene::drying_truth});
   all.push_back({"bands.fexel.json", "bands", 0.1, write_bands, scene::bands_truth});
+  all.push_back({"survey.fexel.json", "survey", 0.2, write_survey, scene::survey_truth});
+  all.push_back({"board.fexel.json", "board", 0.2, write_board, scene::board_truth});
   return all;
 }
 

@@ -121,6 +121,27 @@ Colour wall_at(Point p) {
                step_between(grout - 0.3, grout + 0.3, to_joint));
 }
 
+Colour plan_at(Point p) {
+  const Colour paper = (1 + 0.02 * noise(p.x * 0.05, p.y * 0.05, 211)) * Colour{0.90, 0.88, 0.82};
+  const Colour ink{0.10, 0.11, 0.14};
+  const auto i = static_cast<std::int64_t>(whole_below(p.x / tile)),
+             j = static_cast<std::int64_t>(whole_below(p.y / tile));
+  const double x = p.x - static_cast<double>(i) * tile, y = p.y - static_cast<double>(j) * tile;
+  const double to_joint = std::min(std::min(x, tile - x), std::min(y, tile - y));
+  const bool in_field = i >= 0 && i < across && j >= 0 && j < down;
+  if (!in_field) {
+    // Around the field the joints alone, in pencil.
+    return blend({0.62, 0.61, 0.58}, paper, step_between(0.4, 0.8, to_joint));
+  }
+  Colour wash = blend({0.66, 0.76, 0.76}, {0.80, 0.86, 0.83}, random_at(i, j, 11));
+  const double line =
+      motif(x - tile / 2 + 6 * (random_at(i, j, 17) - 0.5), y - tile / 2 + 6 * (random_at(i, j, 18) - 0.5),
+            0.25 * (random_at(i, j, 19) - 0.5) + (((i + j) & 1) != 0 ? 0.785 : 0));
+  wash = blend({0.30, 0.38, 0.42}, wash, step_between(-0.012, 0.012, line));
+  if (to_joint < grout) wash = paper;
+  return blend(ink, wash, step_between(0.35, 0.7, std::abs(to_joint - grout)));
+}
+
 namespace {
 
 /// What the ray of a picture point meets: strips on the wall, the strip before it with its shadow, the wall.

@@ -222,7 +222,8 @@ double round_step(double least) {
   return 10 * power;
 }
 
-void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel) {
+void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel,
+            const std::optional<AxesHere>& axes) {
   const Theme& t = theme();
   constexpr double thick = ruler_thickness;
   painter.save();
@@ -236,13 +237,19 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
   const QFontMetricsF metrics(painter.font());
   const auto along = [&](bool across) {
     const double per_unit = zoom / (pixel ? (across ? pixel->x : pixel->y) : 1.0);  // widget px per unit
-    const double start = across ? origin.x() : origin.y();
+    double start = across ? origin.x() : origin.y(), sign = 1;
+    if (axes && axes->level()) {
+      sign = (across ? axes->along.x : axes->across.y) < 0 ? -1 : 1;
+      start += zoom * (across ? axes->origin.x : axes->origin.y) -
+               sign * (across ? axes->value.x : axes->value.y) * per_unit;
+    }
     const double extent = across ? widget.width() : widget.height();
     const double step = round_step(70 / per_unit);
-    const auto first = static_cast<int>(std::ceil((thick + 2 - start) / per_unit / step));
-    const auto last = static_cast<int>(std::floor((extent - start) / per_unit / step));
+    const double from = sign * (thick + 2 - start) / per_unit / step, to = sign * (extent - start) / per_unit / step;
+    const auto first = static_cast<int>(std::ceil(std::min(from, to)));
+    const auto last = static_cast<int>(std::floor(std::max(from, to)));
     for (int i = first; i <= last && last - first < 1000; ++i) {
-      const double at = start + i * step * per_unit;
+      const double at = start + sign * i * step * per_unit;
       const QString text = QString::fromStdString(short_number(i * step, 6));
       if (across) {
         painter.drawLine(QPointF(at, thick - 5), QPointF(at, thick - 1));

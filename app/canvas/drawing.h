@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/units.h"
+#include "geometry/axes.h"
 
 namespace fexel::drawing {
 
@@ -48,8 +49,9 @@ QRectF legend(QPainter& painter, QPointF corner, const Legend& legend);
 /// A lettered flag and a name in the corner of a picture; returns its rectangle.
 QRectF badge(QPainter& painter, QPointF top_left, const QString& letter, const QString& name, const QColor& colour);
 /// Rulers along the top and left edge. `origin` is where station 0, 0 lies in the widget, `zoom` widget px per station
-/// px.
-void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel);
+/// px. With level axes of one's own they count from there; turned ones cannot be shown along the sides.
+void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const std::optional<PixelSize>& pixel,
+            const std::optional<AxesHere>& axes = {});
 /// How near to a handle a press takes hold of it, in px of the widget.
 inline constexpr double handle_reach = 12;
 inline constexpr int ruler_thickness = 18;

@@ -7,11 +7,11 @@
 
 namespace fexel {
 
-/// A point that can be dragged: one of the selected step's, of a measurement, or of the selected mask's.
+/// A point that can be dragged: one of the selected step's, of a measurement, of the selected mask's, or of a mark.
 struct Handle {
-  enum class Kind { step, result, measurement, mask };
+  enum class Kind { step, result, measurement, mask, mark };
   Kind kind;
-  int owner;   ///< step, measurement or mask
+  int owner;   ///< step, measurement, mask or mark
   int index;   ///< of the owner's points; behind the last one, the middle that moves all of them
   QPointF at;  ///< in the view's station
   QString name = {};

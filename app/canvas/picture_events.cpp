@@ -2,13 +2,15 @@
 #include "app/canvas/drawing.h"
 #include "app/canvas/picture_view.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/measurements/snapping.h"
 
 namespace fexel {
 
 void PictureView::rebuild_handles() {
   handles_.clear();
-  if (!document_.source() || shows_snapshot()) return;
-  for (const auto& overlay : overlays_) overlay->add_handles(handles_);
+  if (!document_.source() || (shows_snapshot() && !reference())) return;
+  for (const auto& overlay : overlays_)
+    if (!reference() || overlay->on_reference()) overlay->add_handles(handles_);
   if (!selected_) return;
   const auto at = std::ranges::find(handles_, *selected_);
   if (at == handles_.end())
@@ -72,6 +74,16 @@ double PictureView::placed_to(QPointF at, int there) const {
   return std::max(picking_by_hand, rounded_to(0.5 / (zoom_ * devicePixelRatioF()) * scale, 2));
 }
 
+QPointF PictureView::clicked(QPointF widget) {
+  const QPointF at = to_station(widget);
+  if (!(QGuiApplication::keyboardModifiers() & Qt::ControlModifier) || !document_.source()) return at;
+  const auto snapped = snapped_place(StationPixels(document_), station(), point_of(at),
+                                     std::clamp(10 / (zoom_ * devicePixelRatioF()), 4.0, 24.0), {});
+  if (!snapped) return at;
+  snaps_.emplace_back(point_of(snapped->first), snapped->second);
+  return snaps_.back().first;
+}
+
 void PictureView::move_handle(const Handle& handle, QPointF to) {
   overlay_of(handle).move(handle, to);
 }
@@ -81,6 +93,7 @@ bool PictureView::remove_handle(const Handle& handle) {
 }
 
 void PictureView::use(std::unique_ptr<Tool> tool) {
+  snaps_.clear();
   wanted_ = std::move(tool);
   setFocus();
   setCursor(Qt::CrossCursor);
@@ -96,8 +109,10 @@ void PictureView::begin_measurement(const std::string& word) {
     measurement.station = station();
     for (const QPointF& p : points) {
       measurement.points.push_back(point_of(p));
-      measurement.picking.push_back(placed_to(p, 0));
+      const auto snap = std::ranges::find(snaps_, p, &std::pair<QPointF, double>::first);
+      measurement.picking.push_back(snap != snaps_.end() ? snap->second : placed_to(p, 0));
     }
+    snaps_.clear();
     document_.add_measurement(measurement);
     selected_ = Handle{Handle::Kind::measurement, static_cast<int>(document_.chain().measurements.size()) - 1,
                        static_cast<int>(points.size()) - 1, points.back()};
@@ -172,13 +187,14 @@ void PictureView::mousePressEvent(QMouseEvent* event) {
   setFocus();
   const QPointF at = event->position();
   const bool left = event->button() == Qt::LeftButton;
-  if (left && wanted_ && !shows_snapshot()) return run(wanted_, wanted_->press(at));
+  const auto handle = handle_near(at);
+  if (left && wanted_ && (!shows_snapshot() || reference()) && !(handle && wanted_->lets_handles()))
+    return run(wanted_, wanted_->press(at));
   const QRectF badge(drawing::ruler_thickness + 6, drawing::ruler_thickness + 6, 90, 20);
   if (left && badge.contains(at)) {
     Q_EMIT badge_clicked();
     return;
   }
-  const auto handle = handle_near(at);
   if (left && handle && !space_held_) {
     select_handle(*handle);
     overlay_of(*handle).grab(*handle);
@@ -198,6 +214,13 @@ void PictureView::mouseMoveEvent(QMouseEvent* event) {
   const QPointF at = event->position();
   if (!shows_snapshot()) {
     document_.session().set_pointer(Session::Pointer{station(), point_of(to_station(at))});
+  } else if (reference()) {
+    const int made = snapshot_->reference->step + 1;
+    const auto& stations = document_.layout().stations;
+    if (made < static_cast<int>(stations.size()) && !stations[static_cast<std::size_t>(made)].problem)
+      document_.session().set_pointer(Session::Pointer{made, snapshot_->reference->scale * point_of(to_station(at))});
+    else
+      document_.session().set_pointer({});
   } else if (const auto p =
                  snapshot_->source == document_.source()->pixels
                      ? map_between(snapshot_->layout, snapshot_->station, 0).forward(point_of(to_station(at)))
@@ -215,6 +238,7 @@ void PictureView::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void PictureView::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (reference()) return mousePressEvent(event);
   if (wanted_ && wanted_->double_click(event->position()) == Tool::State::done) return run(wanted_, Tool::State::done);
   if (event->button() == Qt::LeftButton && !handle_near(event->position()))
     for (const auto& overlay : overlays_)

@@ -40,10 +40,13 @@ void PictureView::paint_layer() {
 
 QRectF PictureView::cross() const {
   const auto& pointer = document_.session().pointer();
-  if (!document_.source() || !pointer || pointer->station == station() || shows_snapshot()) return {};
-  const Carried c = carry(document_.layout(), pointer->point, pointer->station, station());
+  if (!document_.source() || !pointer || (shows_snapshot() && !reference())) return {};
+  const int here = reference() ? snapshot_->reference->step + 1 : station();
+  if (here >= static_cast<int>(document_.layout().stations.size()) || (pointer->station == here)) return {};
+  if (reference() && document_.layout().stations[static_cast<std::size_t>(here)].problem) return {};
+  const Carried c = carry(document_.layout(), pointer->point, pointer->station, here);
   if (c.status == CarryStatus::beyond_horizon) return {};
-  const QPointF at = to_widget(point_of(c.point));
+  const QPointF at = to_widget(point_of(reference() ? 1 / snapshot_->reference->scale * c.point : c.point));
   if (!rect().contains(at.toPoint())) return {};
   return {at - QPointF(9, 9), QSizeF(18, 18)};
 }
@@ -131,10 +134,11 @@ void PictureView::paint_values(QPainter& painter, const QRectF& visible) {
 }
 
 QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
-  const QString says =
-      snapshot_ ? (mix_is_carried() ? tr("A is kept, and carried to B's place") : tr("A is kept, and shown as it lies"))
-      : mix_is_carried() ? tr("A carried to B's place by the chain")
-                         : tr("A as it lies, pixel on pixel");
+  const QString says = snapshot_ && snapshot_->reference ? tr("A is the reference")
+                       : snapshot_                       ? (mix_is_carried() ? tr("A is kept, and carried to B's place")
+                                                                             : tr("A is kept, and shown as it lies"))
+                       : mix_is_carried()                ? tr("A carried to B's place by the chain")
+                                                         : tr("A as it lies, pixel on pixel");
   const QColor grey(128, 128, 128);
   if (mix_ == Mix::tint)
     return drawing::legend(painter, corner,
@@ -156,8 +160,17 @@ QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
 
 void PictureView::paint_snapshot(QPainter& painter) {
   drawing::rulers(painter, size(), to_widget({0, 0}), zoom_, snapshot_->shown().pixel);
-  drawing::badge(painter, {drawing::ruler_thickness + 6.0, drawing::ruler_thickness + 6.0}, "A",
-                 tr("kept: %1").arg(snapshot_->name), drawing::colour_a);
+  if (reference()) {
+    for (const auto& overlay : overlays_)
+      if (overlay->on_reference()) overlay->paint(painter);
+    paint_handles(painter);
+    if (wanted_) wanted_->paint(painter);
+    paint_remark(painter, false);
+    if (dragged_) dragged_->paint(painter);
+  }
+  drawing::badge(painter, {drawing::ruler_thickness + 6.0, drawing::ruler_thickness + 6.0}, is_b_ ? "B" : "A",
+                 (reference() ? tr("reference: %1") : tr("kept: %1")).arg(snapshot_->name),
+                 drawing::flag_colour(is_b_));
   if (detail_ == 1) paint_focus(painter);  // a figure has no keyboard
 }
 
@@ -203,7 +216,10 @@ void PictureView::paint_handles(QPainter& painter) {
 }
 
 void PictureView::paint_badge(QPainter& painter) {
-  const int here = station(), tile = is_b_ ? document_.state().flag_b : document_.state().flag_a;
+  const int here = station();
+  const int tile = snapshot_ && snapshot_->reference ? here
+                   : is_b_                           ? document_.state().flag_b
+                                                     : document_.state().flag_a;
   QString name = tile_title(document_, tile);
   if (here > 0 && !document_.is_result_tile(tile)) name = tr("after %1 %2").arg(here).arg(name);
   if (shown_station().problem) name += tr(" (not made)");
@@ -213,13 +229,15 @@ void PictureView::paint_badge(QPainter& painter) {
   paint_orientation(painter, badge_right_ ? QPointF(badge.left() - 26, badge.top()) : badge.topRight() + QPointF(6, 0));
 }
 
-void PictureView::paint_remark(QPainter& painter) {
+void PictureView::paint_remark(QPainter& painter, bool at_top) {
   std::optional<Overlay::Remark> remark;
   if (wanted_) remark = Overlay::Remark{wanted_->hint(), drawing::colour_active};
   for (const auto& overlay : overlays_)
-    if (!remark) remark = overlay->remark();
+    if (!remark && (!reference() || overlay->on_reference())) remark = overlay->remark();
   if (remark)
-    drawing::sentence(painter, {drawing::ruler_thickness + 6.0, height() - 16.0}, remark->text, remark->colour);
+    drawing::sentence(painter,
+                      {drawing::ruler_thickness + 6.0, at_top ? drawing::ruler_thickness + 44.0 : height() - 16.0},
+                      remark->text, remark->colour);
 }
 
 void PictureView::paint_focus(QPainter& painter) {
@@ -234,9 +252,12 @@ void PictureView::paint_over(QPainter& painter) {
   for (const auto& overlay : overlays_) overlay->paint(painter);
   paint_handles(painter);
   if (wanted_) wanted_->paint(painter);
-  drawing::rulers(painter, size(), to_widget({0, 0}), zoom_, shown_station().pixel);
+  drawing::rulers(painter, size(), to_widget({0, 0}), zoom_, shown_station().pixel, shown_station().axes);
   paint_badge(painter);
-  paint_remark(painter);
+  // A legend has the lower edge.
+  const bool legends =
+      mix_ != Mix::none || std::ranges::any_of(overlays_, [](const auto& o) { return o->legend().has_value(); });
+  paint_remark(painter, legends);
   QPointF corner(width() - 10.0, height() - 10.0);
   if (mix_ != Mix::none) corner.setY(paint_legend(painter, corner).top() - 6);
   for (const auto& overlay : overlays_)

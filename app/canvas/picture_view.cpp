@@ -2,6 +2,8 @@
 
 #include "app/canvas/drawing.h"
 #include "app/canvas/overlays/overlays.h"
+#include "app/document/marks_layer.h"
+#include "app/pairs/reference.h"
 
 namespace fexel {
 namespace {
@@ -43,7 +45,12 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
   connect(&document_.session(), &Session::dragging_changed, this, [this] {
     if (!document_.session().dragging()) ask_for_picture();
   });
+  connect(&document_.marks_layer(), &MarksLayer::changed, this, [this] {
+    rebuild_handles();
+    redraw();
+  });
   connect(&document_.session(), &Session::residuals_changed, this, &PictureView::redraw);
+  connect(&document_.session(), &Session::pair_selected, this, &PictureView::redraw);
   connect(&document_.session(), &Session::pointer_moved, this, &PictureView::move_cross);
 }
 
@@ -68,8 +75,27 @@ void PictureView::set_range(std::optional<std::pair<double, double>> range) {
   refresh();
 }
 
-Map PictureView::map_to(const PictureView& other) const {
+/// From what is shown to the result of the step whose reference is shown.
+std::optional<Map> PictureView::to_reference_result() const {
+  const Snapshot::Reference& of = *snapshot_->reference;
+  if (reference()) return Map(scaling(of.scale, of.scale));
+  const Layout& layout = document_.layout();
+  const auto made = static_cast<std::size_t>(of.step) + 1;
+  if (made >= layout.stations.size()) return std::nullopt;
+  if (!layout.stations[made].problem) return map_between(layout, station(), static_cast<int>(made));
+  const auto* fit = selected_fit(document_);
+  constexpr int least = 3;
+  if (!fit || station() > of.step || std::ranges::count_if(fit->pairs, &PointPair::counts) < least) return std::nullopt;
+  const auto map = preliminary_map(*fit);
+  return map ? std::optional(map->after(map_between(layout, station(), of.step))) : std::nullopt;
+}
+
+std::optional<Map> PictureView::map_to(const PictureView& other) const {
   if (!shows_snapshot() && !other.shows_snapshot()) return map_between(document_.layout(), station(), other.station());
+  if (snapshot_->reference) {
+    const auto here = to_reference_result(), there = other.to_reference_result();
+    return here && there ? std::optional(there->inverse().after(*here)) : std::nullopt;
+  }
   if (!snapshot_->source || !document_.source() || snapshot_->source != document_.source()->pixels) return Map();
   const auto to_source = [this](const PictureView& view) {
     return view.shows_snapshot() ? map_between(snapshot_->layout, snapshot_->station, 0)
@@ -79,6 +105,10 @@ Map PictureView::map_to(const PictureView& other) const {
 }
 
 bool PictureView::mix_is_carried() const {
+  if (snapshot_ && snapshot_->reference) {
+    const int made = snapshot_->reference->step + 1;
+    return snapshot_->reference->scale != 1 || station() != made;
+  }
   const auto& stations = document_.layout().stations;
   const Size a = snapshot_ ? snapshot_->shown().size : stations[static_cast<std::size_t>(document_.station_a())].size;
   return a != stations[static_cast<std::size_t>(station())].size;
@@ -111,6 +141,9 @@ void PictureView::set_mix(Mix mix) {
 }
 
 int PictureView::station() const {
+  // Beside a reference stands what its step gets, or what it makes.
+  if (snapshot_ && snapshot_->reference)
+    return document_.station_of_tile(snapshot_->reference->step + (snapshot_->in_b ? 0 : 1));
   return is_b_ ? document_.station_b() : document_.station_a();
 }
 
@@ -176,7 +209,7 @@ void PictureView::ask_for_picture() {
   if (request.run_start > 0) request.pictures = shows_snapshot() ? snapshot_->pictures : document_.pictures();
   request.resampling = shows_snapshot() ? snapshot_->resampling : document_.chain().resampling;
   request.revision = document_.revision();
-  request.range = range_;
+  request.range = reference() ? snapshot_->range : range_;
   const auto plan = [&](double left, double top, double step, Size part) {
     const Layout& layout = shows_snapshot() ? snapshot_->layout : document_.layout();
     return plan_for_view(layout, shows_snapshot() ? snapshot_->station : station(),
@@ -211,6 +244,7 @@ void PictureView::ask_for_picture() {
     const Layout& layout = snapshot_ ? snapshot_->layout : document_.layout();
     const int a = snapshot_ ? snapshot_->station : document_.station_a();
     request.mix = mix_;
+    request.other_range = snapshot_ && snapshot_->reference ? snapshot_->range : range_;
     request.other_source = snapshot_ ? snapshot_->source : request.source;
     request.other_run_start = layout.stations[static_cast<std::size_t>(a)].run_start;
     if (request.other_run_start > 0) request.other_pictures = snapshot_ ? snapshot_->pictures : document_.pictures();
@@ -218,6 +252,9 @@ void PictureView::ask_for_picture() {
     if (mix_is_carried() && !snapshot_) carried = map_between(layout, station(), a);
     if (mix_is_carried() && snapshot_ && snapshot_->source == request.source)
       carried = map_between(snapshot_->layout, 0, a).after(map_between(document_.layout(), station(), 0));
+    if (mix_is_carried() && snapshot_ && snapshot_->reference)
+      if (const auto to = to_reference_result())
+        carried = Map(scaling(1 / snapshot_->reference->scale, 1 / snapshot_->reference->scale)).after(*to);
     request.other = plan_for_view(
         layout, a, carried.after(Map(translation(request.left, request.top) * scaling(request.step, request.step))),
         part);

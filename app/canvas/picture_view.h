@@ -39,7 +39,11 @@ class PictureView : public QWidget {
   /// The station's size and pixels, or those of what is kept.
   const Station& shown_station() const;
   /// From what this view shows to what `other` shows: through the source where both come from one, else as they lie.
-  Map map_to(const PictureView& other) const;
+  /// Nothing between a source and a reference whose pairs do not yet say how they lie.
+  std::optional<Map> map_to(const PictureView& other) const;
+  /// The reference, where it is shown here; null else.
+  const Snapshot* reference() const { return shows_snapshot() && snapshot_->reference ? snapshot_.get() : nullptr; }
+  const std::shared_ptr<const Snapshot>& snapshot() const { return snapshot_; }
   bool is_b() const { return is_b_; }
   void set_is_b(bool b);
 
@@ -81,6 +85,8 @@ class PictureView : public QWidget {
   /// The standard uncertainty, in pixels of station `there`, of what is placed by hand at the zoom of now: half a
   /// pixel, or half a pixel of the screen where that is more.
   double placed_to(QPointF at, int there) const;
+  /// Where a click means: with Ctrl held the edge or corner near it.
+  QPointF clicked(QPointF widget);
   /// Why there is no distortion map here; empty where there is one, or none is wanted.
   const QString& no_distortion() const { return no_distortion_; }
   /// Draws the layer anew with the next frame.
@@ -120,7 +126,8 @@ class PictureView : public QWidget {
   bool focusNextPrevChild(bool next) override;
 
  private:
-  bool shows_snapshot() const { return snapshot_ && !is_b_; }
+  bool shows_snapshot() const { return snapshot_ && snapshot_->in_b == is_b_; }
+  std::optional<Map> to_reference_result() const;
   void ask_for_picture();
   void paint_layer();
   /// Where the other view's pointer is marked; empty when it is not.
@@ -132,7 +139,7 @@ class PictureView : public QWidget {
   void paint_over(QPainter& painter);
   void paint_handles(QPainter& painter);
   void paint_badge(QPainter& painter);
-  void paint_remark(QPainter& painter);
+  void paint_remark(QPainter& painter, bool at_top);
   void paint_snapshot(QPainter& painter);
   void paint_focus(QPainter& painter);
   /// A letter as the map from the source lays it: mirrored and rotated pictures can be told by it.
@@ -171,8 +178,9 @@ class PictureView : public QWidget {
   std::vector<Handle> handles_;
   std::optional<Handle> selected_;
   std::vector<std::unique_ptr<Overlay>> overlays_;
-  std::unique_ptr<Tool> wanted_;   ///< what was asked for by a key, a menu or a page
-  std::unique_ptr<Tool> dragged_;  ///< while a button is down
+  std::unique_ptr<Tool> wanted_;                   ///< what was asked for by a key, a menu or a page
+  std::unique_ptr<Tool> dragged_;                  ///< while a button is down
+  std::vector<std::pair<QPointF, double>> snaps_;  ///< places that clicks were snapped to, and how well they are known
   bool dragging_handle_ = false;
   int drag_began_ = 0;  ///< the place in the undo stack when the drag began
   bool space_held_ = false;

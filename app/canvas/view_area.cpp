@@ -1,24 +1,25 @@
 #include "app/canvas/view_area.h"
 
+#include "app/document/marks_layer.h"
+
 #include <QApplication>
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QEventLoop>
-#include <QFileInfo>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
-#include <QTime>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <array>
 
 #include "app/canvas/drawing.h"
 #include "app/compare/proof_sheet.h"
+#include "app/pairs/placing.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
@@ -116,15 +117,20 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   distortion_ = new QComboBox;
   distortion_->setAccessibleName(tr("Map over the picture"));
   distortion_->setToolTip(tr("What the rectification cost, place by place"));
-  distortion_->addItems({tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane")});
+  distortion_->addItems(
+      {tr("no map"), tr("map: detail"), tr("map: picking error"), tr("map: off the plane"), tr("map: ± of pairs")});
   connect(distortion_, &QComboBox::activated, this,
           [this](int row) { set_distortion_map(static_cast<DistortionMap>(row)); });
   row->addWidget(distortion_);
   const auto offer_maps = [this] {
-    distortion_->setVisible(std::ranges::any_of(
-        document_.chain().steps, [](const Step& step) { return std::holds_alternative<RectifyStep>(step.kind); }));
+    distortion_->setVisible(std::ranges::any_of(document_.chain().steps, [](const Step& step) {
+      return std::holds_alternative<RectifyStep>(step.kind) || std::holds_alternative<FitStep>(step.kind);
+    }));
   };
-  connect(&document_, &Document::changed, distortion_, offer_maps);
+  connect(&document_, &Document::changed, distortion_, [this, offer_maps] {
+    offer_maps();
+    fit_bar();
+  });
   offer_maps();
   row->addSpacing(8);
   zoom_ = new QLabel;
@@ -153,7 +159,10 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
       link(from);
       show_zoom();
     });
-    connect(view, &PictureView::answered, this, [this, view] { (view == a_ ? b_ : a_)->end_asking(); });
+    connect(view, &PictureView::answered, this, [this, view] {
+      placing_->end();
+      (view == a_ ? b_ : a_)->end_asking();
+    });
     connect(view, &PictureView::other_wanted, this, &ViewArea::show_other);
     connect(view, &PictureView::badge_clicked, this, &ViewArea::flip);
     connect(view, &PictureView::shown, this, &ViewArea::show_zoom);
@@ -161,6 +170,11 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
   setTabOrder(a_, divider_);
   setTabOrder(divider_, b_);
   build_range_sheet();
+  placing_ = new PairPlacing(document, a_, b_, this);
+  connect(&document_.session(), &Session::reference_changed, this, &ViewArea::arrange_reference);
+  connect(&document_.session(), &Session::placing_wanted, this, &ViewArea::place_pairs);
+  connect(&document_, &Document::selection_changed, this, &ViewArea::arrange_reference);
+  connect(&document_, &Document::changed, this, &ViewArea::arrange_reference);
   connect(&document_, &Document::opened, this, &ViewArea::choose_range);
   set_range(std::nullopt);
   set_mode(Mode::side_by_side);
@@ -173,7 +187,8 @@ bool ViewArea::eventFilter(QObject* watched, QEvent* event) {
 
 /// Where there is little room, the bar says less; menus and keys have it all.
 void ViewArea::fit_bar() {
-  const int room = width();
+  // The list of maps is there for rectified pictures only.
+  const int room = width() - (distortion_->isVisibleTo(this) ? 120 : 0);
   const bool narrow = room < 700;
   modes_->button(static_cast<int>(Mode::side_by_side))->setText(narrow ? tr("Side") : tr("Side by side"));
   modes_->button(static_cast<int>(Mode::difference))->setText(narrow ? tr("Diff.") : tr("Difference"));
@@ -237,6 +252,9 @@ PictureView* ViewArea::active() const {
 
 void ViewArea::set_mode(Mode mode) {
   mode_ = mode;
+  // The source and a reference lie on each other by the result alone.
+  if (reference_ && reference_->in_b && mode != Mode::side_by_side && mode != Mode::one)
+    document_.session().show_reference(Session::ReferenceView::compare);
   modes_->button(static_cast<int>(mode))->setChecked(true);
   blink_.stop();
   if (mode == Mode::blink) blink_.start();
@@ -259,28 +277,6 @@ void ViewArea::set_distortion_map(DistortionMap map) {
   b_->set_distortion_map(map);
 }
 
-void ViewArea::keep(bool on) {
-  snapshot_.reset();
-  if (on && document_.source()) {
-    auto snapshot = std::make_shared<Snapshot>();
-    snapshot->layout = document_.layout();
-    snapshot->resampling = document_.chain().resampling;
-    snapshot->station = document_.station_b();
-    snapshot->source = document_.source()->pixels;
-    snapshot->pictures = document_.pictures();
-    snapshot->name = snapshot->station == 0 ? QFileInfo(document_.source()->path).fileName()
-                     : snapshot->station == snapshot->layout.last()
-                         ? tr("result at %1").arg(QTime::currentTime().toString("hh:mm"))
-                         : tr("step %1 at %2").arg(snapshot->station).arg(QTime::currentTime().toString("hh:mm"));
-    snapshot_ = std::move(snapshot);
-  }
-  keep_->setChecked(snapshot_ != nullptr);
-  a_->set_snapshot(snapshot_);
-  b_->set_snapshot(snapshot_);
-  if (both()) link(b_);
-  show_zoom();
-}
-
 void ViewArea::choose_range() {
   const auto range = document_.source() ? document_.source()->range : std::nullopt;
   const bool wide = range && range->second > range->first;
@@ -291,6 +287,7 @@ void ViewArea::set_range(std::optional<std::pair<double, double>> range, bool ch
   range_ = range;
   a_->set_range(range);
   b_->set_range(range);
+  document_.marks_layer().set_range(range);
   const auto number = [](double v) { return text_of(short_number(v, 5)); };
   range_button_->setText(!range   ? tr("Full range")
                          : chosen ? tr("Range of the data %1 – %2").arg(number(range->first), number(range->second))
@@ -400,11 +397,12 @@ void ViewArea::flip() {
 }
 
 void ViewArea::ask(const std::function<void(PictureView&)>& one) {
-  // The one with the keyboard last, which keeps it.
+  // The one with the keyboard last, which keeps it. A reference is none of the chain's pictures.
   PictureView* last = active();
+  if (last->reference()) last = last == a_ ? b_ : a_;
   for (PictureView* view : {a_, b_})
-    if (view != last && view->isVisible()) one(*view);
-  one(*last);
+    if (view != last && view->isVisible() && !view->reference()) one(*view);
+  if (!last->reference()) one(*last);
 }
 
 void ViewArea::ask_for_measurement(const std::string& word) {
@@ -422,10 +420,11 @@ void ViewArea::ask_for_points(const QString& hint, int to, const std::function<v
 void ViewArea::link(PictureView* from) {
   if (!both()) return;
   PictureView* to = from == a_ ? b_ : a_;
-  const Map map = from->map_to(*to);
+  const auto map = from->map_to(*to);
+  if (!map) return;
   const Point centre{from->centre().x(), from->centre().y()};
-  const auto at = map.forward(centre);
-  const auto scale = map.scale_at(centre);
+  const auto at = map->forward(centre);
+  const auto scale = map->scale_at(centre);
   if (!at || !scale) return;
   if (!(*scale > 1e-6) || !(*scale < 1e6)) return;
   to->look_at({at->x, at->y}, from->zoom() / *scale);

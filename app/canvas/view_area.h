@@ -17,6 +17,7 @@ namespace fields {
 class Number;
 }
 
+class PairPlacing;
 class ProofSheet;
 
 /// The line between A and B: dragged, or moved with the arrow keys.
@@ -73,6 +74,11 @@ class ViewArea : public QWidget {
   /// The place of the source that is in the middle of the view; nothing where it has none.
   std::optional<Point> source_in_middle() const;
   ProofSheet* proof_sheet() const { return proof_; }
+  /// Takes clicks for pairs of control points, where the reference is shown for it.
+  void place_pairs();
+  PairPlacing& placing() { return *placing_; }
+  /// Both pictures show the places of a pair.
+  void show_pair(int index);
   void show_other(bool other);
   void flip();
 
@@ -93,6 +99,9 @@ class ViewArea : public QWidget {
   /// What a picture is opened with: floating-point samples have no range of their own.
   void choose_range();
   void show_zoom();
+  /// The reference of the selected step comes and goes with it.
+  void arrange_reference();
+  void show_snapshots();
   Document& document_;
   QWidget* stage_;
   PictureView* a_;
@@ -106,7 +115,8 @@ class ViewArea : public QWidget {
   QFrame* range_sheet_;
   fields::Number* black_;
   fields::Number* white_;
-  std::shared_ptr<const Snapshot> snapshot_;
+  std::shared_ptr<const Snapshot> snapshot_, reference_;
+  PairPlacing* placing_;
   std::optional<std::pair<double, double>> range_;
   QLabel* zoom_;
   QTimer blink_;

@@ -1,5 +1,6 @@
 #include "app/document/document.h"
 
+#include "app/document/marks_layer.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 
@@ -44,7 +45,10 @@ Document::Document(QObject* parent) : QObject(parent) {
   });
   connect(&session_, &Session::dragging_changed, this, [this] { end_merging(); });
   layout_ = lay_out({}, {{1, 1}, 1, Depth::u8, {}});
+  marks_layer_ = std::make_unique<MarksLayer>(*this);
 }
+
+Document::~Document() = default;
 
 SourceShape Document::shape() const {
   if (!source_) return {{1, 1}, 1, Depth::u8, {}};
@@ -123,7 +127,7 @@ std::shared_ptr<const ProtectedPaths> Document::protected_paths() const {
   auto keep = std::make_shared<ProtectedPaths>();
   for (const FrameFile& frame : all_frames()) keep->add(frame.path, "a source");
   if (!chain_path_.isEmpty()) keep->add(chain_path_.toStdString(), "the chain");
-  for (const auto& path : read_by(chain())) keep->add(path, "the reference that frames are aligned to");
+  for (const auto& path : read_by(chain())) keep->add(path, "a reference of the chain");
   return keep;
 }
 
@@ -183,7 +187,8 @@ void Document::edit_chain(const QString& text, const Chain& chain, const QString
 void Document::restore(const DocumentState& state) {
   const bool other_tiles = state.selected != state_.selected || state.chain.steps.size() != state_.chain.steps.size();
   state_ = state;
-  session_.keep_within(static_cast<int>(state_.chain.measurements.size()), static_cast<int>(state_.chain.masks.size()));
+  session_.keep_within(static_cast<int>(state_.chain.measurements.size()), static_cast<int>(state_.chain.masks.size()),
+                       static_cast<int>(state_.chain.marks.size()));
   lay_out_again();
   Q_EMIT changed();
   if (other_tiles) Q_EMIT selection_changed();
@@ -278,11 +283,22 @@ void Document::add_measurement(const Measurement& measurement) {
 }
 
 void Document::remove_measurement(int index) {
-  if (index < 0 || index >= static_cast<int>(state_.chain.measurements.size())) return;
+  remove_measurements({index});
+}
+
+void Document::remove_measurements(std::vector<int> rows) {
+  std::ranges::sort(rows, std::greater());
   Chain next = state_.chain;
-  const QString word = text_of(word_of(next.measurements[static_cast<std::size_t>(index)].kind));
-  next.measurements.erase(next.measurements.begin() + index);
-  edit_chain(tr("remove %1").arg(word), next);
+  QString word;
+  int removed = 0;
+  for (const int row : rows) {
+    if (row < 0 || row >= static_cast<int>(next.measurements.size())) continue;
+    word = text_of(word_of(next.measurements[static_cast<std::size_t>(row)].kind));
+    next.measurements.erase(next.measurements.begin() + row);
+    ++removed;
+  }
+  if (removed > 0)
+    edit_chain(removed == 1 ? tr("remove %1").arg(word) : tr("remove %1 measurements").arg(removed), next);
 }
 
 void Document::change_mask(int index, const Mask& mask, const QString& merge) {
@@ -297,6 +313,27 @@ void Document::remove_mask(int index) {
   Chain next = state_.chain;
   next.masks.erase(next.masks.begin() + index);
   edit_chain(tr("remove a mask"), next);
+}
+
+void Document::add_mark(const Mark& mark) {
+  Chain next = state_.chain;
+  next.marks.push_back(mark);
+  edit_chain(tr("add a mark"), next);
+  session_.select_mark(static_cast<int>(next.marks.size()) - 1);
+}
+
+void Document::change_mark(int index, const Mark& mark, const QString& merge) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.marks.size())) return;
+  Chain next = state_.chain;
+  next.marks[static_cast<std::size_t>(index)] = mark;
+  if (!(next == state_.chain)) edit_chain(tr("change a mark"), next, merge);
+}
+
+void Document::remove_mark(int index) {
+  if (index < 0 || index >= static_cast<int>(state_.chain.marks.size())) return;
+  Chain next = state_.chain;
+  next.marks.erase(next.marks.begin() + index);
+  edit_chain(tr("remove a mark"), next);
 }
 
 void Document::select_tile(int tile) {

@@ -40,10 +40,13 @@ struct DocumentState {
   bool operator==(const DocumentState&) const = default;
 };
 
+class MarksLayer;
+
 class Document : public QObject {
   Q_OBJECT
  public:
   explicit Document(QObject* parent = nullptr);
+  ~Document() override;
 
   const Chain& chain() const { return state_.chain; }
   const DocumentState& state() const { return state_; }
@@ -65,6 +68,8 @@ class Document : public QObject {
   /// What is at hand and not part of the document.
   Session& session() { return session_; }
   const Session& session() const { return session_; }
+  /// The chain's marks, laid out for the frame that is shown.
+  MarksLayer& marks_layer() { return *marks_layer_; }
   QUndoStack& undo_stack() { return undo_; }
   /// Counts changes of the chain and the source; views say which one they show.
   quint64 revision() const { return revision_; }
@@ -117,8 +122,13 @@ class Document : public QObject {
   void paste_steps(const QString& text);
   void add_measurement(const Measurement& measurement);
   void remove_measurement(int index);
+  /// Several as one change.
+  void remove_measurements(std::vector<int> rows);
   void change_mask(int index, const Mask& mask, const QString& merge = {});
   void remove_mask(int index);
+  void add_mark(const Mark& mark);
+  void change_mark(int index, const Mark& mark, const QString& merge = {});
+  void remove_mark(int index);
 
   /// Selection is kept with each change, but choosing is not a change of its own.
   void select_tile(int tile);
@@ -145,6 +155,7 @@ class Document : public QObject {
   mutable std::map<int, std::vector<Reading>> readings_;  // of this revision
   int merge_generation_ = 0;
   Session session_;
+  std::unique_ptr<MarksLayer> marks_layer_;
 };
 
 }  // namespace fexel

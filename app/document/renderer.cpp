@@ -26,7 +26,8 @@ StationImage draw(const RenderRequest& r, const Job& job) {
   };
   Image pixels = part(r.source, r.pictures, r.run_start, r.plan);
   if (r.mix != Mix::none)
-    return {mixed(part(r.other_source, r.other_pictures, r.other_run_start, r.other), pixels, r.mix, r.range),
+    return {mixed(part(r.other_source, r.other_pictures, r.other_run_start, r.other), pixels, r.mix, r.other_range,
+                  r.range),
             nullptr,
             r.left,
             r.top,
@@ -85,10 +86,10 @@ QImage to_screen(const Image& image, const std::optional<std::pair<double, doubl
   return out;
 }
 
-QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::pair<double, double>>& range) {
+QImage mixed(const Image& a, const Image& b, Mix mix, const Range& range_a, const Range& range_b) {
   QImage out(b.width(), b.height(), QImage::Format_ARGB32_Premultiplied);
   // Row by row the mean of the bands, from 0 to 1.
-  const auto means = [&range](const Image& image, int y, std::vector<float>& row) {
+  const auto means = [](const Image& image, const Range& range, int y, std::vector<float>& row) {
     const int bands = std::min(image.bands(), image.bands() >= 3 ? 3 : 1);
     row.assign(static_cast<std::size_t>(image.width()), 0);
     visit_depth(image.depth(), [&](auto sample) {
@@ -105,8 +106,8 @@ QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::p
   const auto byte = [](float v) { return static_cast<quint32>(std::clamp(v, 0.0F, 1.0F) * 255.0F + 0.5F); };
   std::vector<float> row_a, row_b;
   for (int y = 0; y < out.height(); ++y) {
-    means(a, y, row_a);
-    means(b, y, row_b);
+    means(a, range_a, y, row_a);
+    means(b, range_b, y, row_b);
     auto* line = reinterpret_cast<quint32*>(out.scanLine(y));
     for (int x = 0; x < out.width(); ++x) {
       line[x] = 0;
@@ -136,10 +137,10 @@ Renderer::~Renderer() {
 
 bool RenderRequest::same_picture(const RenderRequest& other) const {
   return source == other.source && pictures == other.pictures && run_start == other.run_start && plan == other.plan &&
-         range == other.range && mix == other.mix && other_source == other.other_source &&
-         other_pictures == other.other_pictures && other_run_start == other.other_run_start &&
-         this->other == other.other && resampling == other.resampling && left == other.left && top == other.top &&
-         step == other.step;
+         range == other.range && other_range == other.other_range && mix == other.mix &&
+         other_source == other.other_source && other_pictures == other.other_pictures &&
+         other_run_start == other.other_run_start && this->other == other.other && resampling == other.resampling &&
+         left == other.left && top == other.top && step == other.step;
 }
 
 void Renderer::request(RenderRequest request) {

@@ -36,6 +36,7 @@ struct RenderRequest {
   WarpPlan plan;                                   ///< of the visible part
   std::optional<std::pair<double, double>> range;  ///< samples shown as black and white; not with mix
   Mix mix = Mix::none;
+  std::optional<std::pair<double, double>> other_range;  ///< the same of A, with mix
   std::shared_ptr<const Pyramid> other_source;
   std::shared_ptr<const RunPictures> other_pictures;
   int other_run_start = 0;  ///< with mix: the same part of A, carried to B's place
@@ -50,7 +51,8 @@ struct RenderRequest {
 };
 
 /// A and B mixed, from pictures of one size. Bands are averaged; where either is empty so is the mixture.
-QImage mixed(const Image& a, const Image& b, Mix mix, const std::optional<std::pair<double, double>>& range = {});
+using Range = std::optional<std::pair<double, double>>;
+QImage mixed(const Image& a, const Image& b, Mix mix, const Range& range_a = {}, const Range& range_b = {});
 /// The pixels of an engine picture as the screen shows them: 8-bit as they are, 16-bit by 257, float from 0 to 1.
 /// With a range, its ends are shown as black and white, whatever the depth.
 QImage to_screen(const Image& image, const std::optional<std::pair<double, double>>& range = {});

@@ -2,7 +2,6 @@
 
 #include <QRegularExpression>
 
-#include "app/measurements/measurement_ui.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -162,7 +161,7 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
   // Lengths stand in the head's unit; what is none has its unit beside it.
   const auto length = [&](const Reading& r) {
     if (!r.value || !std::holds_alternative<LengthMeasurement>(measurement.kind))
-      return ui_of(measurement.kind).value_text(r);
+      return text_of(value_text(measurement, r));
     return text_of(number_text(r.value->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1));
   };
   const int decimals = b.uncertainty ? decimals_for(*b.uncertainty) : 2;

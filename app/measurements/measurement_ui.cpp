@@ -2,7 +2,6 @@
 
 #include <algorithm>
 
-#include "app/ui/text.h"
 #include "base/error.h"
 
 // All kinds in the order of the menu: each has a file of this name in this folder.
@@ -14,14 +13,6 @@ namespace fexel {
 #define FEXEL_DECLARE(name) const MeasurementUi& name##_measurement_ui();
 FEXEL_MEASUREMENTS(FEXEL_DECLARE)
 #undef FEXEL_DECLARE
-
-QString MeasurementUi::value_text(const Reading& reading) const {
-  if (!reading.value) return QStringLiteral("–");
-  const int decimals = reading.value->unit.empty() ? 0 : reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
-  const QString unit = unit_text(reading.value->unit);
-  return text_of(number_text(reading.value->value, decimals)) +
-         (unit.isEmpty() || unit == QStringLiteral("°") ? unit : " " + unit);
-}
 
 const std::vector<const MeasurementUi*>& measurement_uis() {
 #define FEXEL_LIST(name) &name##_measurement_ui(),

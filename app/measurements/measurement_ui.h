@@ -39,8 +39,6 @@ class MeasurementUi {
   virtual MeasurementKind begun(const Document& document) const = 0;
   /// Draws it; points are in px of the widget.
   virtual void paint(QPainter& painter, const QPolygonF& points, const QColor& colour) const = 0;
-  /// Its value at a station, as it stands beside it and in tables, with its unit; "–" where it has none.
-  virtual QString value_text(const Reading& reading) const;
   /// The line beside which its value stands.
   virtual QLineF label_line(const QPolygonF& points) const { return {points.front(), points.back()}; }
 

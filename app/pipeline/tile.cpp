@@ -73,17 +73,21 @@ void Tile::refresh_coordinates() {
   const int station = document_.station_of_tile(index_);
   if (const auto& pointer = document_.session().pointer(); pointer && document_.source()) {
     const Carried c = carry(document_.layout(), pointer->point, pointer->station, station);
-    const auto& pixel = document_.layout().stations[static_cast<std::size_t>(station)].pixel;
+    const Station& here = document_.layout().stations[static_cast<std::size_t>(station)];
+    const auto& pixel = here.pixel;
+    const Point at = here.axes ? here.axes->coordinates(c.point)
+                     : pixel   ? Point{c.point.x * pixel->x, c.point.y * pixel->y}
+                               : c.point;
     if (c.status == CarryStatus::beyond_horizon)
       // Only flat maps have a horizon; under the others a point may have no place for other reasons.
       text = map_between(document_.layout(), pointer->station, station).planar() ? tr("beyond the horizon")
                                                                                  : tr("no place here");
     else if (pixel)
       text = QString("x %1  y %2 %3")
-                 .arg(text_of(number_text(c.point.x * pixel->x, decimals_for(pixel->x))),
-                      text_of(number_text(c.point.y * pixel->y, decimals_for(pixel->y))), unit_text(pixel->unit));
+                 .arg(text_of(number_text(at.x, decimals_for(pixel->x))),
+                      text_of(number_text(at.y, decimals_for(pixel->y))), unit_text(pixel->unit));
     else
-      text = QString("x %1  y %2 px").arg(text_of(number_text(c.point.x, 1)), text_of(number_text(c.point.y, 1)));
+      text = QString("x %1  y %2 px").arg(text_of(number_text(at.x, 1)), text_of(number_text(at.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
   }
   // Without a selected measurement the first one is shown, so that it can be compared along the rail.

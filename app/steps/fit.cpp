@@ -1,12 +1,15 @@
 /// Control points: model, pairs as a table, residuals.
 #include <QApplication>
 #include <QClipboard>
-#include <QHeaderView>
+#include <QFileInfo>
 #include <QRegularExpression>
-#include <QTableWidget>
 
+#include "app/pairs/reference.h"
 #include "app/steps/step_page.h"
 #include "app/ui/theme.h"
+#include "base/statistics.h"
+#include "fit/pairs_csv.h"
+#include "fit/typing_mistakes.h"
 
 namespace fexel {
 namespace {
@@ -42,106 +45,96 @@ class FitPage : public StepPage<FitStep> {
     robust_->setAccessibleName(robust_->text());
     row({}, robust_);
     connect(robust_, &QCheckBox::clicked, this, [this](bool on) { take([&](FitStep& s) { s.robust = on; }); });
-    head(tr("Pairs: from here, to there"));
-    table_ = new QTableWidget(0, 4);
-    table_->setAccessibleName(tr("Pairs"));
-    table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    for (const int narrow : {0, 2, 3})
-      table_->horizontalHeader()->setSectionResizeMode(narrow, QHeaderView::ResizeToContents);
-    table_->setWordWrap(false);
-    table_->setFixedHeight(190);
-    table_->setFont(text_font(8.5));
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-    column()->addWidget(table_);
-    connect(table_, &QTableWidget::cellChanged, this, &FitPage::take_cell);
-    button(tr("Add a pair"), [this] {
-      take([this](FitStep& s) {
-        const Point middle = input().size.middle();
-        const auto at = fitted_ ? fitted_->map.forward(middle) : std::optional(middle);
-        Point to = at.value_or(middle);
-        if (s.pixel_size) to = *s.pixel_size * to;
-        s.pairs.push_back({middle, to, std::to_string(s.pairs.size() + 1), true});
-      });
-    });
-    button(tr("Remove the selected pair"), [this] {
-      const int row = table_->currentRow();
+    head(tr("The reference"));
+    file_ = fields::sentence(tr("Reference"));
+    column()->addWidget(file_);
+    button(tr("Open a reference…"), [this] {
+      Q_EMIT asked(ReferenceRequest{});
+    })->setToolTip(tr("The picture, plan or map that the points belong on"));
+    view_ = new fields::Segments(tr("Reference"), {tr("off"), tr("place pairs"), tr("compare")});
+    column()->addWidget(view_);
+    connect(view_, &fields::Segments::chosen, this,
+            [this](int i) { this->document().session().show_reference(static_cast<Session::ReferenceView>(i)); });
+    propose_ = button(tr("Propose 30 pairs"), [this] { Q_EMIT asked(ProposeRequest{30}); });
+    propose_->setToolTip(tr("Find places that both pictures show, and match each"));
+    refine_ = button(tr("Refine by matching"), [this] { Q_EMIT asked(RefineRequest{}); });
+    refine_->setToolTip(
+        tr("Move the targets to what the reference shows of their places; a pair that cannot be matched stays"));
+    take_frame_ = button(tr("Take the reference's frame"), [this] {
+      const auto open = open_reference(this->document());
+      if (!open) return;
+      const Image& base = open->picture->pixels->base();
       take([&](FitStep& s) {
-        if (row >= 0 && row < static_cast<int>(s.pairs.size())) s.pairs.erase(s.pairs.begin() + row);
+        s = laid_on(s, open->picture->file, {base.width(), base.height()}, open->picture->pixel);
       });
     });
+    take_frame_->setToolTip(tr("Size and pixel size of the result, so that it lies on the reference pixel by pixel"));
+    head(tr("The pairs"));
     button(tr("Paste pairs"), [this] {
       paste(with_plain_minus(QApplication::clipboard()->text()));
     })->setToolTip(tr("Rows of from x, from y, to x, to y, and a name if there is one"));
     pasted_ = fields::sentence(tr("What was pasted"));
     pasted_->hide();
     column()->addWidget(pasted_);
+    mistake_ = fields::sentence(tr("Typing mistake"));
+    column()->addWidget(mistake_);
+    mend_ = button({}, [this] {
+      if (mistakes_.empty()) return;
+      take([this](FitStep& s) {
+        std::optional<double> height;
+        if (const auto open = open_reference(this->document()))
+          height = open->picture->pixels->base().height() * open->scale * unit_of(s);
+        s.pairs = mended(s.pairs, mistakes_.front(), height);
+      });
+    });
+    mend_->setAccessibleName(tr("Fix the typing mistake"));
     head(tr("Output size"));
     frame_size();
     finish();
     show_with([this](const FitStep& s) {
       robust_->setChecked(s.robust);
-      fitted_.reset();
-      try {
-        fitted_ = fit_of(s);
-      } catch (const Error&) {
-        // The page says it where the step's problem stands.
-      }
-      show_pairs(s);
+      fitted_ = shown_fit(s);
+      show_reference(s);
+      show_mistakes(s);
     });
+    connect(&document.session(), &Session::reference_changed, this, [this] { refresh(); });
   }
 
  private:
-  void show_pairs(const FitStep& s) {
-    const QSignalBlocker quiet(table_);
-    const QString unit = s.pixel_size ? unit_text(s.unit) : tr("px");
-    table_->setHorizontalHeaderLabels({tr("use"), tr("from, px"), tr("to, %1").arg(unit), tr("off, px")});
-    table_->setRowCount(static_cast<int>(s.pairs.size()));
-    for (int i = 0; i < table_->rowCount(); ++i) {
-      const PointPair& pair = s.pairs[static_cast<std::size_t>(i)];
-      auto* use = new QTableWidgetItem(text_of(label_of(s, i)));
-      use->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
-      use->setCheckState(pair.use ? Qt::Checked : Qt::Unchecked);
-      use->setToolTip(tr("Pair %1 counts, or is only checked").arg(use->text()));
-      table_->setItem(i, 0, use);
-      const Point places[] = {pair.from, pair.to};
-      for (int k = 0; k < 2; ++k) {
-        auto* item = new QTableWidgetItem(tr("%1, %2").arg(plain(places[k].x), plain(places[k].y)));
-        item->setToolTip(tr("%1, %2").arg(plain(places[k].x, 9), plain(places[k].y, 9)));
-        item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        table_->setItem(i, k + 1, item);
-      }
-      QString off;
-      bool outlier = false;
-      if (fitted_) {
-        const Point d = fitted_->residuals[static_cast<std::size_t>(i)];
-        off = text_of(number_text(std::hypot(d.x, d.y), 2));
-        outlier = is_outlier(s, i);
-      }
-      auto* item = new QTableWidgetItem(off);
-      if (outlier) item->setToolTip(tr("An outlier: it disagrees with the rest"));
-      item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-      item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-      if (outlier) item->setForeground(theme().brick);
-      table_->setItem(i, 3, item);
+  void show_reference(const FitStep& s) {
+    const auto open = open_reference(this->document());
+    const QString name = s.reference ? QFileInfo(text_of(s.reference->file)).fileName() : QString();
+    if (!s.reference)
+      fields::say(file_, tr("None: targets are typed, pasted or dragged on the result."));
+    else if (!open)
+      fields::say(file_, tr("%1 is not open.").arg(name));
+    else {
+      const Image& base = open->picture->pixels->base();
+      fields::say(
+          file_,
+          tr("%1, %2").arg(name, size_of({base.width(), base.height()})) +
+              (open->picture->pixel
+                   ? tr(", %1 %2 a pixel").arg(plain(open->picture->pixel->x), unit_text(open->picture->pixel->unit))
+                   : QString()));
     }
+    for (QWidget* w : std::initializer_list<QWidget*>{view_, propose_, refine_}) w->setVisible(open.has_value());
+    refine_->setEnabled(!s.pairs.empty());
+    const bool taken = open && s.width == open->picture->pixels->base().width() &&
+                       s.height == open->picture->pixels->base().height() && open->scale == 1;
+    take_frame_->setVisible(open && !taken);
+    view_->show_current(static_cast<int>(this->document().session().reference_view()));
   }
-  static std::optional<Point> place_in(const QString& text) {
-    QString wrong;
-    const auto two = fields::numbers_in(text, wrong);
-    return two && two->size() == 2 ? std::optional(Point{(*two)[0], (*two)[1]}) : std::nullopt;
-  }
-  void take_cell(int row, int column) {
-    const QTableWidgetItem* item = table_->item(row, column);
-    take([&](FitStep& s) {
-      PointPair& pair = s.pairs[static_cast<std::size_t>(row)];
-      if (column == 0) {
-        pair.use = item->checkState() == Qt::Checked;
-        return;
-      }
-      if (const auto place = place_in(item->text())) (column == 1 ? pair.from : pair.to) = *place;
-    });
-    refresh();  // what was not taken goes back
+  void show_mistakes(const FitStep& s) {
+    constexpr std::size_t most = 300;  // pairs: each is compared with each other
+    mistakes_.clear();
+    if (s.pairs.size() <= most && !this->document().session().dragging()) mistakes_ = typing_mistakes(s.model, s.pairs);
+    mistake_->setVisible(!mistakes_.empty());
+    mend_->setVisible(!mistakes_.empty());
+    if (mistakes_.empty()) return;
+    std::vector<std::string> labels;
+    for (int i = 0; i < static_cast<int>(s.pairs.size()); ++i) labels.push_back(label_of(s, i));
+    fields::say(mistake_, text_of(sentence_of(mistakes_.front(), labels)), true);
+    mend_->setText(text_of(remedy_of(mistakes_.front())));
   }
   void paste(const QString& text) {
     std::vector<PointPair> pairs;
@@ -171,7 +164,7 @@ class FitPage : public StepPage<FitStep> {
   }
   bool is_outlier(const FitStep& s, int i) const {
     const auto k = static_cast<std::size_t>(i);
-    return s.pairs[k].use && !(fitted_->weights[k] > 0);
+    return s.pairs[k].counts() && !(fitted_->weights[k] > 0);
   }
   QString says(const FitStep& s, const StepInput& input, const Station& made) override {
     if (!fitted_) return {};
@@ -205,9 +198,12 @@ class FitPage : public StepPage<FitStep> {
     return said.join(" ");
   }
   QCheckBox* robust_;
-  QTableWidget* table_;
+  QLabel *file_, *mistake_;
+  fields::Segments* view_;
+  QPushButton *propose_, *refine_, *take_frame_, *mend_;
+  std::vector<TypingMistake> mistakes_;
   QLabel* pasted_;
-  std::optional<Fit> fitted_;
+  std::shared_ptr<const Fit> fitted_;
 };
 
 class FitUi : public StepUiOf<FitStep> {
@@ -234,13 +230,45 @@ class FitUi : public StepUiOf<FitStep> {
   }
   StepFigure result_figure_of(const FitStep& step, const Map& made) const override {
     StepFigure out;
+    std::vector<std::optional<Point>> off;  // of pairs in use, with what lies so far off that it is shown as it is
+    std::vector<double> sizes;
+    Point low{1e300, 1e300}, high{-1e300, -1e300};
     for (int i = 0; i < static_cast<int>(step.pairs.size()); ++i) {
       const PointPair& pair = step.pairs[static_cast<std::size_t>(i)];
       const Point to = 1 / unit_of(step) * pair.to;
       out.handles.push_back({to, label_of(step, i).substr(0, longest_name)});
-      if (const auto put = made.forward(pair.from)) out.lines.push_back({{*put, to}});
+      const auto put = pair.use ? made.forward(pair.from) : std::nullopt;
+      off.push_back(put ? std::optional(*put - to) : std::nullopt);
+      if (put) sizes.push_back(distance(*put, to));
+      low = {std::min(low.x, to.x), std::min(low.y, to.y)};
+      high = {std::max(high.x, to.x), std::max(high.y, to.y)};
     }
+    if (sizes.empty()) return out;
+    constexpr double far = 8;       // medians: an arrow that is not enlarged
+    constexpr double share = 0.07;  // of the pairs' extent: the longest of the others
+    const double middle = median(sizes);
+    double longest = 0;
+    for (const double size : sizes)
+      if (size <= far * middle) longest = std::max(longest, size);
+    double times = 1;
+    if (longest > 1e-9) {
+      const double wanted = share * distance(low, high) / longest;
+      for (const double step_of : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0})
+        if (step_of <= wanted) times = step_of;
+    }
+    for (std::size_t i = 0; i < off.size(); ++i) {
+      if (!off[i]) continue;
+      const Point to = out.handles[i].at;
+      const bool apart = std::hypot(off[i]->x, off[i]->y) > far * middle;
+      out.lines.push_back({{to, to + (apart ? 1 : times) * *off[i]}, false, true});
+    }
+    if (times > 1) out.says = QObject::tr("Residuals, fitted less given, enlarged %1 times").arg(times).toStdString();
     return out;
+  }
+  std::optional<FitStep> without_handle_of(FitStep step, int index) const override {
+    if (index < 0 || index >= static_cast<int>(step.pairs.size())) return std::nullopt;
+    step.pairs.erase(step.pairs.begin() + index);
+    return step;
   }
   FitStep result_moved(FitStep step, int index, Point to) const override {
     step.pairs[static_cast<std::size_t>(index)].to = unit_of(step) * to;

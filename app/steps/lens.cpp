@@ -1,5 +1,6 @@
 /// Lens distortion, undone or added.
 #include "app/steps/step_page.h"
+#include "report/grid_chain.h"
 
 namespace fexel {
 namespace {
@@ -28,10 +29,65 @@ class LensPage : public StepPage<LensStep> {
         [](LensStep& s, double v) { s.focal = v; });
     head(tr("About"));
     centre(&LensStep::centre);
+    head(tr("From the library"));
+    library_ = new QComboBox;
+    library_->setAccessibleName(tr("Lenses in the library"));
+    library_->setPlaceholderText(tr("a calibrated lens"));
+    row({}, library_);
+    connect(library_, &QComboBox::activated, this, [this](int i) { take_over(library_->itemText(i)); });
+    unfit_ = fields::sentence(tr("Whether the lens fits"));
+    column()->addWidget(unfit_);
+    unfit_->hide();
     finish();
   }
 
  private:
+  /// A lens that was calibrated for this size of pictures, or for a larger or smaller one of the same shape.
+  void take_over(const QString& name) {
+    try {
+      const LensCalibration lens = lens_named(name.toStdString()).calibration;
+      const Size size = input().size;
+      const double x = static_cast<double>(size.width) / lens.size.width,
+                   y = static_cast<double>(size.height) / lens.size.height;
+      LensStep made = lens_step_of(lens);
+      made.focal = *made.focal * x;
+      made.centre = Point{made.centre->x * x, made.centre->y * y};
+      const bool same = size == lens.size, alike = std::abs(x / y - 1) < 0.01;
+      fields::say(
+          unfit_,
+          same ? tr("Taken over: %1 views, focal length %2 ± %3 px.")
+                     .arg(lens.views)
+                     .arg(text_of(number_text(lens.focal.value, decimals_for(lens.focal.sigma))),
+                          text_of(short_number(lens.focal.sigma, 2)))
+          : alike ? tr("It was made for %1 × %2 px, and is scaled to this picture.")
+                        .arg(lens.size.width)
+                        .arg(lens.size.height)
+                  : tr("It was made for %1 × %2 px, which is another shape: check that the picture is not a cut-out.")
+                        .arg(lens.size.width)
+                        .arg(lens.size.height),
+          !same && !alike);
+      take([&](LensStep& s) {
+        const bool add = s.add;
+        s = made;
+        s.add = add;
+      });
+    } catch (const Error& error) {
+      fields::say(unfit_, text_of(error), true);
+    }
+    unfit_->show();
+  }
+
+  void showEvent(QShowEvent* event) override {
+    library_->clear();
+    for (const std::string& name : lenses_in_library()) library_->addItem(text_of(name));
+    library_->setCurrentIndex(-1);
+    library_->setEnabled(library_->count() > 0);
+    unfit_->hide();
+    StepPage::showEvent(event);
+  }
+
+  QComboBox* library_;
+  QLabel* unfit_;
   QString says(const LensStep&, const StepInput& input, const Station& made) override {
     double most = 0;
     for (const Point p : Clip().corners(input.size))

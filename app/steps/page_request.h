@@ -37,7 +37,16 @@ struct SelfTestRequest {
   TakeSelfTest take;
 };
 
-using PageRequest =
-    std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest, SelfTestRequest>;
+/// A reference is to be opened for the fit step.
+struct ReferenceRequest {};
+/// Pairs of the fit step are to be matched with the reference.
+struct RefineRequest {};
+/// So many pairs are to be found.
+struct ProposeRequest {
+  int count;
+};
+
+using PageRequest = std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest,
+                                 SelfTestRequest, ReferenceRequest, RefineRequest, ProposeRequest>;
 
 }  // namespace fexel

@@ -21,6 +21,7 @@ struct StepHandle {
 struct StepFigure {
   std::vector<StepHandle> handles;
   std::vector<StepLine> lines;
+  std::string says = {};  ///< of the lines, for the lower edge of the picture
 };
 
 /// The nearest multiple of `step`.

@@ -51,6 +51,8 @@ class StepUi {
   /// Handles and lines on the step's result, in its coordinates. `made` is the step's map.
   virtual StepFigure result_figure(const StepKind& step, const Map& made) const = 0;
   virtual StepKind with_result_handle_at(const StepKind& step, int index, Point to) const = 0;
+  /// The step without what a handle stands for; nothing where its handles cannot be removed.
+  virtual std::optional<StepKind> without_handle(const StepKind& step, int index) const = 0;
   /// The step with the standard uncertainty, in pixels, to which a handle was placed, where it keeps one.
   virtual StepKind with_picking(const StepKind& step, int index, double sigma) const = 0;
   /// What moving this handle does, for undo.
@@ -82,6 +84,10 @@ class StepUiOf : public StepUi {
   StepKind with_result_handle_at(const StepKind& step, int index, Point to) const final {
     return result_moved(of(step), index, to);
   }
+  std::optional<StepKind> without_handle(const StepKind& step, int index) const final {
+    if (auto without = without_handle_of(of(step), index)) return StepKind(*without);
+    return std::nullopt;
+  }
   StepKind with_picking(const StepKind& step, int index, double sigma) const final {
     return with_picking_of(of(step), index, sigma);
   }
@@ -97,6 +103,7 @@ class StepUiOf : public StepUi {
   virtual Kind moved(Kind step, const StepInput&, int, Point) const { return step; }
   virtual StepFigure result_figure_of(const Kind&, const Map&) const { return {}; }
   virtual Kind result_moved(Kind step, int, Point) const { return step; }
+  virtual std::optional<Kind> without_handle_of(Kind, int) const { return std::nullopt; }
   virtual Kind with_picking_of(Kind step, int, double) const { return step; }
   virtual StepVariants variants_of(const Kind&) const { return {}; }
   virtual std::optional<Kind> with_border(Kind, BorderMode) const { return std::nullopt; }

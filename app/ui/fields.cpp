@@ -184,6 +184,34 @@ QPushButton* word_button(const QString& text) {
   return button;
 }
 
+namespace {
+
+class DeleteKey : public QObject {
+ public:
+  DeleteKey(QWidget* list, std::function<void()> body) : QObject(list), body_(std::move(body)) {
+    list->installEventFilter(this);
+  }
+
+ protected:
+  bool eventFilter(QObject*, QEvent* event) override {
+    const bool override = event->type() == QEvent::ShortcutOverride;
+    if (!override && event->type() != QEvent::KeyPress) return false;
+    if (static_cast<QKeyEvent*>(event)->key() != Qt::Key_Delete) return false;
+    event->accept();
+    if (!override) body_();
+    return true;
+  }
+
+ private:
+  std::function<void()> body_;
+};
+
+}  // namespace
+
+void on_delete(QWidget* list, std::function<void()> body) {
+  new DeleteKey(list, std::move(body));
+}
+
 QTableView* table(const QString& accessible_name, QAbstractItemModel* model, int row_height) {
   auto* made = new QTableView;
   made->setModel(model);

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTableView>
 #include <QVBoxLayout>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -70,6 +71,8 @@ QLabel* label_for(const QString& text, QWidget* field);
 /// A list of units, as the core names them.
 QComboBox* units(const QString& accessible_name, const std::vector<std::string>& names);
 QPushButton* word_button(const QString& text);
+/// Delete in a list or table is its own, also where the key means something else to the window.
+void on_delete(QWidget* list, std::function<void()> body);
 /// A table of whole rows, one of which is chosen at a time.
 QTableView* table(const QString& accessible_name, QAbstractItemModel* model, int row_height);
 

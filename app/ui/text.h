@@ -19,7 +19,7 @@ inline QString text_of(const Error& error) {
 
 /// A unit of length or time as people write it.
 inline QString unit_text(const std::string& unit) {
-  return unit == "um" ? QStringLiteral("µm") : unit == "us" ? QStringLiteral("µs") : text_of(unit);
+  return text_of(unit_name(unit));
 }
 
 /// Numbers are shown with a true minus, and read with either.

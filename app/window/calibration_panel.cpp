@@ -3,8 +3,8 @@
 #include <QDate>
 
 #include "app/ui/text.h"
+#include "calibrate/ruled_target.h"
 #include "chain/calibrations.h"
-#include "measure/ruled_target.h"
 
 namespace fexel {
 namespace {
@@ -61,6 +61,15 @@ CalibrationPanel::CalibrationPanel(Document& document, QWidget* parent) : QWidge
   });
 
   column->addWidget(fields::section(tr("Library of pixel sizes")));
+  proposed_ = new QPushButton;
+  proposed_->setAccessibleName(tr("Use the proposed calibration"));
+  proposed_->setToolTip(tr("The file says no pixel size, and this one was made for pictures of this size"));
+  proposed_->hide();
+  column->addWidget(proposed_);
+  connect(proposed_, &QPushButton::clicked, this, [this] {
+    library_->setCurrentText(proposed_->property("name").toString());
+    take_over();
+  });
   auto* of_library = new QHBoxLayout;
   library_ = new QComboBox;
   library_->setAccessibleName(tr("Calibrations in the library"));
@@ -103,6 +112,17 @@ void CalibrationPanel::refresh() {
   if (of_lines_ && (!calibration || !(*calibration == *of_lines_))) {
     of_lines_.reset();
     found_->hide();
+  }
+  // One of this size is proposed where there is no scale; it is never taken by itself.
+  const auto fitting = std::ranges::find_if(sizes_, [&](const auto& one) {
+    return source && one.second == Size{source->info.width, source->info.height};
+  });
+  const bool propose = source && !document_.layout().stations[0].pixel && fitting != sizes_.end();
+  proposed_->setVisible(propose);
+  if (propose) {
+    proposed_->setText(tr("Use “%1”, made for this size").arg(fitting->first));
+    proposed_->setAccessibleName(tr("Use the proposed calibration"));
+    proposed_->setProperty("name", fitting->first);
   }
   const auto unfit =
       source && calibration ? unfit_for(*calibration, {source->info.width, source->info.height}) : std::nullopt;
@@ -169,8 +189,12 @@ void CalibrationPanel::find_lines(Point from, Point to) {
 void CalibrationPanel::show_library() {
   const QString before = library_->currentText();
   library_->clear();
+  sizes_.clear();
   for (const LibraryEntry& entry : calibrations_in_library())
-    if (entry.calibration) library_->addItem(text_of(entry.name));
+    if (entry.calibration) {
+      library_->addItem(text_of(entry.name));
+      if (entry.calibration->size) sizes_.emplace_back(text_of(entry.name), *entry.calibration->size);
+    }
   library_->setEnabled(library_->count() > 0);
   if (library_->count() == 0) library_->setPlaceholderText(tr("empty"));
   library_->setCurrentIndex(std::max(0, library_->findText(before)));

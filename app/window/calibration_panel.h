@@ -29,7 +29,8 @@ class CalibrationPanel : public QWidget {
   Document& document_;
   fields::Number* spacing_;
   QComboBox *unit_, *library_;
-  QPushButton *find_, *take_, *keep_;
+  QPushButton *find_, *take_, *keep_, *proposed_;
+  std::vector<std::pair<QString, Size>> sizes_;  // of the pictures that those in the library were made for
   QLineEdit* name_;
   QLabel *found_, *said_, *unfit_;
   std::optional<Calibration> of_lines_;  // what the lines gave, for as long as it is in force

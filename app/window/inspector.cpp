@@ -6,6 +6,7 @@
 #include "app/document/follow.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
+#include "app/window/marks_page.h"
 
 namespace fexel {
 
@@ -23,6 +24,8 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   for (const StepUi* ui : step_uis()) add_page(text_of(ui->word()), ui->page(document));
   result_ = new ResultPage(document);
   add_page("result", result_);
+  marks_ = new MarksPage(document);
+  add_page("copy", marks_);
   follow_changes(document_, this, 50, [this] { choose(); });
   connect(&document_, &Document::selection_changed, this, &Inspector::choose);
   choose();
@@ -35,7 +38,9 @@ void Inspector::add_page(const QString& kind, InspectorPage* page) {
 }
 
 void Inspector::choose() {
-  QString kind = document_.is_result_tile(document_.state().selected) ? "result" : "source";
+  QString kind = document_.is_result_tile(document_.state().selected)
+                     ? (document_.session().copy_page() ? "copy" : "result")
+                     : "source";
   if (const int step = document_.selected_step(); step >= 0)
     kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
   bool had_keyboard = false;

@@ -13,6 +13,8 @@ class RoundTripSpot;
 
 InspectorPage* make_source_page(Document& document);
 
+class MarksPage;
+
 /// What the result's page asks of the window.
 class ResultPage : public InspectorPage {
   Q_OBJECT
@@ -56,6 +58,7 @@ class Inspector : public QScrollArea {
  public:
   explicit Inspector(Document& document, QWidget* parent = nullptr);
   ResultPage* result_page() const { return result_; }
+  MarksPage* marks_page() const { return marks_; }
   void step_added() { current_->step_added(); }
 
  Q_SIGNALS:
@@ -69,6 +72,7 @@ class Inspector : public QScrollArea {
   Document& document_;
   std::map<QString, InspectorPage*> pages_;
   ResultPage* result_;
+  MarksPage* marks_;
   QStackedLayout* stack_;
   InspectorPage* current_ = nullptr;
 };

@@ -17,6 +17,7 @@
 namespace fexel {
 
 struct ResultPage::Parts {
+  fields::Segments* which;
   QLabel* facts;
   QComboBox* kernel;
   QComboBox* edge;
@@ -41,6 +42,10 @@ struct ResultPage::Parts {
 ResultPage::ResultPage(Document& document) : InspectorPage(document, "result", tr("Result")), parts_(new Parts) {
   // Long because it lays the page out, from top to bottom.
   Parts& p = *parts_;
+  p.which = new fields::Segments(tr("What is written"), {tr("the data"), tr("a copy with marks")});
+  column()->addWidget(p.which);
+  connect(p.which, &fields::Segments::chosen, this,
+          [this](int i) { this->document().session().show_copy_page(i == 1); });
   column()->addWidget(fields::section(tr("How")));
   auto* grid = new QGridLayout;
   p.kernel = new QComboBox;
@@ -229,6 +234,7 @@ void ResultPage::show_failure(const Error& error) {
 
 void ResultPage::refresh() {
   Parts& p = *parts_;
+  p.which->show_current(0);
   const OpenSource* source = document().source();
   const Chain& chain = document().chain();
   p.kernel->setCurrentIndex(static_cast<int>(chain.resampling.kernel));

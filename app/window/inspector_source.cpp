@@ -5,6 +5,7 @@
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/window/calibration_panel.h"
+#include "app/window/grid_panel.h"
 #include "app/window/inspector.h"
 #include "app/window/masks_panel.h"
 #include "quality/uncertainty.h"
@@ -27,6 +28,8 @@ class SourcePage : public InspectorPage {
     calibration_ = new CalibrationPanel(document);
     column()->addWidget(calibration_);
     connect(calibration_, &CalibrationPanel::asked, this, &InspectorPage::asked);
+    grid_ = new GridPanel(document);
+    column()->addWidget(grid_);
     time_ = new QWidget;
     auto* row = new QHBoxLayout(time_);
     row->setContentsMargins(0, 0, 0, 0);
@@ -64,6 +67,8 @@ class SourcePage : public InspectorPage {
     size_->setVisible(source != nullptr);
     calibration_->setVisible(source != nullptr);
     calibration_->refresh();
+    grid_->setVisible(source != nullptr);
+    grid_->refresh();
     if (source) show_size(source->info.pixel_size);
     const bool sequence = source && source->frames.size() > 1;
     time_->setVisible(sequence);
@@ -264,6 +269,7 @@ class SourcePage : public InspectorPage {
   QLabel* facts_;
   MasksPanel* masks_;
   CalibrationPanel* calibration_;
+  GridPanel* grid_;
 };
 
 }  // namespace

@@ -10,6 +10,8 @@
 #include <QVBoxLayout>
 
 #include "app/measurements/measurement_chart.h"
+#include "app/measurements/selected_reading.h"
+#include "app/pairs/reference.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
@@ -33,15 +35,24 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   head->addStretch(1);
   auto* add = fields::word_button(tr("add"));
   auto* remove = fields::word_button(tr("remove"));
+  auto* snap = fields::word_button(tr("snap to edges"));
+  snap->setToolTip(tr("Move the points of the selected measurement to the edges and corners near them (Q)"));
+  auto* load = fields::word_button(tr("load set…"));
+  auto* save = fields::word_button(tr("save set…"));
+  load->setToolTip(tr("Lay the measurements of a file, or of a chain, on this picture"));
+  save->setToolTip(tr("Keep these measurements as a set for other pictures"));
   auto* copy = fields::word_button(tr("copy as CSV"));
   fold_ = fields::word_button(tr("fold"));
-  for (auto* button : {add, remove, copy, fold_}) head->addWidget(button);
+  for (auto* button : {add, remove, snap, load, save, copy, fold_}) head->addWidget(button);
   column->addLayout(head);
-  of_measurements_ = {add, remove};
+  of_measurements_ = {snap, load, save};
+  add_ = add;
+  remove_ = remove;
   body_ = new QWidget;
   stack_ = new QStackedLayout(body_);
   auto* measurements = new QWidget;
-  auto* row = new QHBoxLayout(measurements);
+  row_ = new QHBoxLayout(measurements);
+  auto* row = row_;
   row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(12);
   model_ = new MeasurementModel(document, this);
@@ -51,19 +62,39 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
                           QAbstractItemView::AnyKeyPressed);
   row->addWidget(table_, 3);
-  chart_ = new MeasurementChart(document);
+  chart_ = new QWidget;
+  charts_ = new QStackedLayout(chart_);
+  charts_->addWidget(new MeasurementChart(document));
+  selected_ = new SelectedReading(document);
+  charts_->addWidget(selected_);
   row->addWidget(chart_, 1);
+  table_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   frames_ = new FramesLedger(document);
   stack_->addWidget(measurements);
   stack_->addWidget(frames_);
+  pairs_ = new PairsLedger(document);
+  stack_->addWidget(pairs_);
   column->addWidget(body_, 1);
   connect(frames_, &FramesLedger::frame_wanted, this, &Ledger::frame_wanted);
-  connect(add, &QPushButton::clicked, this, &Ledger::length_wanted);
-  connect(remove, &QPushButton::clicked, this,
-          [this] { document_.remove_measurement(document_.session().measurement()); });
+  connect(add, &QPushButton::clicked, this, [this] {
+    if (stack_->currentWidget() == pairs_)
+      pairs_->add_pair();
+    else
+      Q_EMIT length_wanted();
+  });
+  connect(remove, &QPushButton::clicked, this, [this] {
+    if (stack_->currentWidget() == pairs_)
+      pairs_->remove_selected();
+    else
+      remove_selected();
+  });
+  fields::on_delete(table_, [this] { remove_selected(); });
   connect(model_, &MeasurementModel::refused, summary_,
           [this](const QString& why) { fields::say(summary_, why, true); });
   connect(copy, &QPushButton::clicked, this, &Ledger::copy_table);
+  connect(snap, &QPushButton::clicked, this, &Ledger::snap_wanted);
+  connect(load, &QPushButton::clicked, this, &Ledger::load_wanted);
+  connect(save, &QPushButton::clicked, this, &Ledger::save_wanted);
   table_->setContextMenuPolicy(Qt::CustomContextMenu);
   connect(table_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
     const QModelIndex index = table_->indexAt(at);
@@ -71,6 +102,7 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
     Q_EMIT menu_wanted(index.isValid() ? index.row() : -1, table_->viewport()->mapToGlobal(at));
   });
   connect(fold_, &QPushButton::clicked, this, [this] { set_folded(!folded()); });
+  connect(table_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &Ledger::refresh);
   connect(table_->selectionModel(), &QItemSelectionModel::currentRowChanged, this, [this](const QModelIndex& current) {
     if (current.isValid()) document_.session().select_measurement(current.row());
   });
@@ -91,14 +123,20 @@ bool Ledger::folded() const {
 }
 
 void Ledger::resizeEvent(QResizeEvent*) {
+  fit_heads();
+}
+
+void Ledger::fit_heads() {
   // In a narrow window the numbers have the room, and heads that are whole.
   constexpr int narrow = 640;
   chart_->setVisible(width() >= narrow);
-  model_->set_short_heads(width() < narrow + 200);
+  model_->set_short_heads(width() < narrow + (charts_->currentIndex() == 1 ? 450 : 200));
 }
 
 void Ledger::copy_table() {
-  QApplication::clipboard()->setText(stack_->currentIndex() == 1 ? frames_->csv() : model_->csv());
+  QApplication::clipboard()->setText(stack_->currentWidget() == frames_  ? frames_->csv()
+                                     : stack_->currentWidget() == pairs_ ? pairs_->csv()
+                                                                         : model_->csv());
 }
 
 void Ledger::edit_measurement(int measurement, int column) {
@@ -137,18 +175,68 @@ QString Ledger::assumed() const {
   return coarse.isEmpty() ? said : tr("%1; zoom in to place the points of “%2” better").arg(said, coarse);
 }
 
+void Ledger::remove_selected() {
+  std::vector<int> rows;
+  for (const QModelIndex& row : table_->selectionModel()->selectedRows()) rows.push_back(row.row());
+  if (rows.empty()) rows.push_back(document_.session().measurement());
+  document_.remove_measurements(rows);
+}
+
+QString Ledger::of_selected() const {
+  const QModelIndexList rows = table_->selectionModel()->selectedRows();
+  if (rows.size() < 2) return {};
+  std::vector<double> values;
+  QString unit;
+  for (const QModelIndex& row : rows) {
+    const auto& readings = document_.readings(document_.station_b());
+    if (row.row() >= static_cast<int>(readings.size())) return {};
+    const Reading& reading = readings[static_cast<std::size_t>(row.row())];
+    if (!reading.value) continue;
+    const QString own = unit_text(reading.value->unit);
+    if (!values.empty() && own != unit) return tr("%1 selected, of different units").arg(rows.size());
+    unit = own;
+    values.push_back(reading.value->value);
+  }
+  if (values.size() < 2) return {};
+  double mean = 0, squares = 0;
+  for (const double v : values) mean += v / static_cast<double>(values.size());
+  for (const double v : values) squares += (v - mean) * (v - mean);
+  const double deviation = std::sqrt(squares / static_cast<double>(values.size() - 1));
+  const auto [low, high] = std::ranges::minmax(values);
+  const int decimals = deviation > 0 ? decimals_for(deviation) : 2;
+  const auto text = [&](double v) { return text_of(number_text(v, decimals)); };
+  return tr("%1 selected at B: mean %2, standard deviation %3, %4 to %5 %6")
+      .arg(values.size())
+      .arg(text(mean), text_of(short_number(deviation, 2)), text(low), text(high), unit);
+}
+
 void Ledger::refresh() {
   // The selected step says what the ledger is of.
   const int step = document_.selected_step();
   const bool frames = step >= 0 && ui_of(document_.chain().steps[static_cast<std::size_t>(step)].kind).of_sequence();
-  stack_->setCurrentIndex(frames ? 1 : 0);
-  title_->setText(frames ? tr("Frames") : tr("Measurements"));
-  for (QWidget* button : of_measurements_) button->setVisible(!frames);
+  const bool pairs = selected_fit(document_) != nullptr;
+  stack_->setCurrentIndex(frames ? 1 : pairs ? 2 : 0);
+  title_->setText(frames ? tr("Frames") : pairs ? tr("Control points") : tr("Measurements"));
+  for (QWidget* button : of_measurements_) button->setVisible(!frames && !pairs);
+  for (QWidget* button : {add_, remove_}) button->setVisible(!frames);
+  if (pairs) {
+    fields::say(summary_, pairs_->summary());
+    return;
+  }
   if (frames) {
     fields::say(summary_, frames_->summary());
     return;
   }
+  // Samples need more room than errors do.
+  const bool samples = selected_->wanted();
+  charts_->setCurrentIndex(samples ? 1 : 0);
+  row_->setStretch(1, samples ? 2 : 1);
+  fit_heads();
   const auto count = document_.chain().measurements.size();
+  if (const QString together = of_selected(); !together.isEmpty()) {
+    fields::say(summary_, together);
+    return;
+  }
   fields::say(summary_, count == 0 ? tr("none yet: press G on the picture and drag along a known length")
                                    : tr("%1 · %2").arg(count).arg(assumed()));
   const int row = document_.session().measurement();

@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 
+#include <QFileDialog>
 #include <QLineEdit>
 #include <QPointer>
 #include <QScreen>
@@ -96,6 +97,10 @@ MainWindow::MainWindow(const QString& unsaved_folder)
             [this, picture](QPoint global) { show_picture_menu(*picture, global); });
   connect(ledger_, &Ledger::menu_wanted, this, &MainWindow::show_ledger_menu);
   connect(frames_, &FramesColumn::menu_wanted, this, &MainWindow::show_frame_menu);
+  connect(ledger_->pairs(), &PairsLedger::pair_wanted, views_, &ViewArea::show_pair);
+  connect(&document_, &Document::opened, this, [this] { missing_reference_.clear(); });
+  connect(&document_, &Document::changed, this, &MainWindow::read_missing_reference);
+  connect(&document_, &Document::selection_changed, this, &MainWindow::read_missing_reference);
   connect(ledger_->frames(), &FramesLedger::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(inspector_, &Inspector::keyboard_left, this, [this] { views_->active()->setFocus(); });
   connect(inspector_->result_page(), &ResultPage::carry_wanted, this, &MainWindow::ask_carry);
@@ -107,6 +112,18 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   });
   connect(ledger_, &Ledger::length_wanted, this, [this] {
     if (document_.source()) views_->ask_for_measurement(LengthMeasurement::word);
+  });
+  connect(ledger_, &Ledger::snap_wanted, this, &MainWindow::snap_measurement);
+  connect(ledger_, &Ledger::load_wanted, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Measurements, or a chain that has some"), last_folder_,
+                                                      tr("Measurements and chains (*.json)"));
+    if (!path.isEmpty()) load_measurements(path);
+  });
+  connect(ledger_, &Ledger::save_wanted, this, [this] {
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Save the measurements as a set"),
+                                     last_folder_ + "/measurements.fexel.json", tr("Measurements (*.fexel.json)"));
+    if (!path.isEmpty()) save_measurements(path);
   });
   ResultPage* result = inspector_->result_page();
   result->round_trip_spot()->set_place([this] { return views_->source_in_middle(); });
@@ -295,6 +312,7 @@ void MainWindow::write_or_show() {
   ResultPage* page = inspector_->result_page();
   const bool shown = page->isVisible() || page->path_was_shown();
   document_.select_tile(document_.tiles() - 1);
+  document_.session().show_copy_page(false);
   if (shown) return write_out(page->path(), false);
   page->show_path();
 }
@@ -304,7 +322,11 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
   if (event->type() == QEvent::ShortcutOverride) {
     const int key = static_cast<QKeyEvent*>(event)->key();
     const bool ends = key == Qt::Key_Home || key == Qt::Key_End;
-    const bool list = qobject_cast<QComboBox*>(watched) && (ends || key == Qt::Key_PageUp || key == Qt::Key_PageDown);
+    // Letters go to the word of a list that begins with them.
+    const bool letter =
+        key >= Qt::Key_A && key <= Qt::Key_Z && static_cast<QKeyEvent*>(event)->modifiers() == Qt::NoModifier;
+    const bool list =
+        qobject_cast<QComboBox*>(watched) && (letter || ends || key == Qt::Key_PageUp || key == Qt::Key_PageDown);
     const bool table = qobject_cast<QTableView*>(watched) && (ends || key == Qt::Key_F2);
     if (list || table) {
       event->accept();

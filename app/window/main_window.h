@@ -75,6 +75,20 @@ class MainWindow : public QMainWindow {
   bool save_chain(const QString& path);
   /// Asks what to do with a chain's file that somebody else has written since; whether it may be replaced.
   bool may_save_over(const QString& target);
+  /// Moves the points of the selected measurement to the edges and corners near them.
+  void snap_measurement();
+  /// Axes at the station of B: `change` gets those that there are, or fresh ones in its upper left corner.
+  void set_axes(const QString& text, const std::function<void(Axes&, const Station&)>& change);
+  /// Lays the measurements of a set, or of a chain, on this picture; and keeps those that there are as a set.
+  void load_measurements(const QString& path);
+  void save_measurements(const QString& path);
+  /// The reference of the selected fit step: asked for, or this file.
+  void ask_reference();
+  void open_reference_file(const QString& path);
+  /// Moves the targets of all pairs to what the reference shows of their places.
+  void refine_pairs();
+  /// Adds pairs of places that both pictures show.
+  void propose_pairs_for_step(int count);
   void write_out(const QString& path, bool replace);
   /// What Ctrl+E does: the first time it shows the page that says the file's name and folder.
   void write_or_show();
@@ -88,6 +102,8 @@ class MainWindow : public QMainWindow {
 
  private:
   void build_menus();
+  /// Opens the reference of a step that was selected.
+  void read_missing_reference();
   void build_status();
   QAction* add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
   /// A key that acts in the whole window, and needs a source.
@@ -121,6 +137,8 @@ class MainWindow : public QMainWindow {
   Document document_;
   Autosave autosave_;
   Background background_;
+  Background references_;
+  std::string missing_reference_;
   Background reading_;                                                               // of another frame
   std::map<int, std::pair<FileInfo, std::shared_ptr<const Pyramid>>> shown_frames_;  // those that were shown last
   Rail* rail_;

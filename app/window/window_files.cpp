@@ -7,6 +7,7 @@
 #include "app/canvas/view_area.h"
 #include "app/compare/figure.h"
 #include "app/compare/proof_sheet.h"
+#include "app/pairs/reference.h"
 #include "app/pipeline/tile.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
@@ -250,7 +251,11 @@ bool MainWindow::save_chain(const QString& path) {
     chain.sources = named;
     ProtectedPaths keep;
     for (const std::filesystem::path& file : files) keep.add(file, "a source");
-    for (const std::filesystem::path& also : read_by(chain)) keep.add(also, "the reference that frames are aligned to");
+    for (const std::filesystem::path& also : read_by(chain)) keep.add(also, "a reference of the chain");
+    for (Step& step : chain.steps)
+      if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
+        fit->reference->file =
+            reference_path(document_, fit->reference->file).lexically_normal().lexically_relative(folder).string();
     write_text(target.toStdString(), write_chain(chain), true, &keep);
   } catch (const Error& error) {
     say(error);

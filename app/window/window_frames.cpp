@@ -91,7 +91,8 @@ void MainWindow::show_frame(int index) {
 void MainWindow::answer(const PageRequest& request) {
   if (!document_.source()) return;
   // A page without a step is the source's.
-  const int station = std::max(0, document_.selected_step());
+  const int station = document_.is_result_tile(document_.state().selected) ? document_.layout().last()
+                                                                           : std::max(0, document_.selected_step());
   struct {
     MainWindow& window;
     int station;
@@ -100,6 +101,9 @@ void MainWindow::answer(const PageRequest& request) {
     void operator()(const SearchRequest& r) { window.search_frames(r.all); }
     void operator()(const ResidualRequest&) { window.look_for_movement(); }
     void operator()(const VariantsRequest&) { window.show_variants(); }
+    void operator()(const ReferenceRequest&) { window.ask_reference(); }
+    void operator()(const RefineRequest&) { window.refine_pairs(); }
+    void operator()(const ProposeRequest& r) { window.propose_pairs_for_step(r.count); }
     void operator()(const SelfTestRequest& r) { window.run_self_test(r.take); }
   } doer{*this, station};
   std::visit(doer, request);

@@ -2,6 +2,8 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QHeaderView>
+#include <QInputDialog>
+#include <QLineEdit>
 
 #include "app/canvas/view_area.h"
 #include "app/measurements/measurement_ui.h"
@@ -10,10 +12,12 @@
 #include "app/pipeline/tile.h"
 #include "app/sequence/frames_column.h"
 #include "app/steps/step_ui.h"
+#include "app/ui/fields.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
 #include "app/window/main_window.h"
+#include "app/window/marks_page.h"
 
 namespace fexel {
 
@@ -103,6 +107,69 @@ void MainWindow::build_menus() {
     actions_.measure.push_back(
         add_key(measure, ui->texts().action, ui->key(), [this, ui] { views_->ask_for_measurement(ui->word()); }));
 
+  measure->addSeparator();
+  QMenu* axes = measure->addMenu(tr("A&xes of B"));
+  add_key(axes, tr("&Origin and x axis by a line…"), {}, [this] {
+    views_->ask_for_line(tr("Press on the origin, and drag along the x axis"), document_.station_b(),
+                         [this](Point from, Point to) {
+                           set_axes(tr("axes"), [&](Axes& a, const Station& here) {
+                             const PixelSize pixel = here.pixel.value_or(PixelSize{1, 1, "px"});
+                             a.origin = from;
+                             a.turn = std::atan2((from.y - to.y) * pixel.y, (to.x - from.x) * pixel.x) * 180 / M_PI;
+                             a.right = true;
+                           });
+                         });
+  });
+  add_key(axes, tr("Origin in the &lower left corner, y up"), {}, [this] {
+    set_axes(tr("axes"), [](Axes& a, const Station& here) {
+      a = {{0, double(here.size.height)}, a.station, {}, true, true, 0};
+    });
+  });
+  add_key(axes, tr("Origin in the &middle, y up"), {}, [this] {
+    set_axes(tr("axes"), [](Axes& a, const Station& here) { a = {here.size.middle(), a.station, {}, true, true, 0}; });
+  });
+  add_key(axes, tr("y the other &way"), {},
+          [this] { set_axes(tr("axes"), [](Axes& a, const Station&) { a.up = !a.up; }); });
+  add_key(axes, tr("x the o&ther way"), {},
+          [this] { set_axes(tr("axes"), [](Axes& a, const Station&) { a.right = !a.right; }); });
+  add_key(axes, tr("&Values at the origin…"), {}, [this] {
+    bool good = false;
+    const Point now = document_.chain().axes ? document_.chain().axes->value : Point{};
+    const QString text =
+        QInputDialog::getText(this, tr("Values at the origin"), tr("x and y, apart by a blank:"), QLineEdit::Normal,
+                              QString("%1 %2").arg(now.x, 0, 'g', 9).arg(now.y, 0, 'g', 9), &good);
+    QString wrong;
+    const auto numbers = fields::numbers_in(text, wrong);
+    if (!good) return;
+    if (!numbers || numbers->size() != 2) return say(tr("Give two numbers, such as 0 50."));
+    set_axes(tr("axes"), [&](Axes& a, const Station&) { a.value = {(*numbers)[0], (*numbers)[1]}; });
+  });
+  add_key(axes, tr("&None: from the upper left corner"), {}, [this] {
+    Chain chain = document_.chain();
+    chain.axes.reset();
+    if (!(chain == document_.chain())) document_.edit_chain(tr("axes"), chain);
+  });
+  add_key(measure, tr("S&nap its points to edges and corners"), Qt::Key_Q, [this] { snap_measurement(); });
+
+  QMenu* marks = menuBar()->addMenu(tr("Mar&ks"));
+  const std::tuple<QString, QKeySequence, const char*> kinds[] = {
+      {tr("&Scale bar"), Qt::Key_S, ScaleBarMark::word},
+      {tr("&Text"), {}, TextMark::word},
+      {tr("&Arrow…"), {}, ArrowMark::word},
+      {tr("&Outline…"), {}, OutlineMark::word},
+      {tr("&Inset, a part enlarged…"), {}, InsetMark::word},
+      {tr("&Frame and time"), {}, TimeMark::word},
+      {tr("&Measurements with their values"), {}, MeasurementsMark::word}};
+  for (const auto& [text, key, word] : kinds)
+    add_key(marks, text, key, [this, word = word] { inspector_->marks_page()->add(word); });
+  marks->addSeparator();
+  add_key(marks, tr("S&how or hide the marks"), Qt::Key_M,
+          [this] { document_.session().show_marks(!document_.session().marks_shown()); });
+  add_key(marks, tr("&Copy with marks: style and file"), {}, [this] {
+    document_.select_tile(document_.tiles() - 1);
+    document_.session().show_copy_page(true);
+  });
+
   QMenu* view = menuBar()->addMenu(tr("&View"));
   actions_.fit = add_key(view, tr("&Fit"), Qt::Key_Home, [this] { views_->fit(); });
   actions_.one_to_one = add_key(view, tr("&1:1"), Qt::Key_End, [this] { views_->actual_pixels(); });
@@ -144,7 +211,10 @@ void MainWindow::build_menus() {
       {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
       {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")},
       {tr("Demo: a wall that dries, 1&6 frames"), QStringLiteral("drying.fexel.json")},
-      {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")}};
+      {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")},
+      {tr("Demo: engraved &lines"), QStringLiteral("line-target.fexel.json")},
+      {tr("Demo: a board from five &sides"), QStringLiteral("board.fexel.json")},
+      {tr("Demo: an old record and a &plan"), QStringLiteral("survey.fexel.json")}};
   for (const auto& [name, chain] : demos)
     add_action(help, name, {}, [this, chain = chain] {
       if (may_leave()) open_demo(chain);
@@ -204,6 +274,8 @@ void MainWindow::show_picture_menu(PictureView& view, QPoint global) {
     document_.session().select_measurement(measurement);
     menu->addSection(text_of(document_.chain().measurements[static_cast<std::size_t>(measurement)].name));
     add_measurement_entries(*menu, measurement);
+  } else if (handle && handle->kind == Handle::Kind::mark) {
+    menu->addAction(tr("Remove the mark"), this, [&view, handle] { view.remove_handle(*handle); });
   } else if (handle && handle->kind == Handle::Kind::mask) {
     menu->addAction(tr("Remove the mask or its corner"), this, [&view, handle] { view.remove_handle(*handle); });
   } else {
@@ -227,6 +299,7 @@ void MainWindow::add_measurement_entries(QMenu& menu, int measurement) {
                  [this, measurement] { ledger_->edit_measurement(measurement, MeasurementModel::name); });
   menu.addAction(tr("Say its true length"), this,
                  [this, measurement] { ledger_->edit_measurement(measurement, MeasurementModel::expected); });
+  menu.addAction(tr("Snap its points to edges and corners"), this, &MainWindow::snap_measurement);
   menu.addAction(tr("Remove it"), this, [this, measurement] { document_.remove_measurement(measurement); });
 }
 

@@ -226,6 +226,7 @@ std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vec
   const double noise = std::max(median(std::move(usual)), 1e-6);
   const Places there = by_place(other, LeftOut::side / 2.0);
   double sum = 0, shared = 0, all = 0;
+  std::vector<double> differences;
   for (const auto& [place, block] : by_place(one, LeftOut::side / 2.0)) {
     all += (*block)[S::w];
     const auto found = there.find(place);
@@ -233,9 +234,14 @@ std::optional<double> evidence(const std::vector<BlockSums>& one, const std::vec
     const double n = std::min((*block)[S::w], (*found->second)[S::w]);
     if (n < 16) continue;
     shared += n;
-    sum += n * (variance(*found->second) - variance(*block)) / (2 * noise);
+    differences.push_back((variance(*found->second) - variance(*block)) / noise);
+    sum += n * differences.back() / 2;
   }
-  if (shared < all / 3) return std::nullopt;
+  if (shared < all / 3 || differences.empty()) return std::nullopt;
+  // Between samples noise is averaged, the more the farther from them: that much all places may have in common, and it
+  // speaks for neither.
+  constexpr double by_averaging = 0.5;
+  sum -= shared * std::clamp(median(std::move(differences)), -by_averaging, by_averaging) / 2;
   return sum / std::sqrt(shared);
 }
 

@@ -19,7 +19,7 @@ constexpr double max_uncertain = 0.25;
 constexpr double least_sure = 3, good_sure = 10;
 /// See evidence(): where a shift by a period is so much worse the texture does not repeat; from where on the best of
 /// several is told from the next.
-constexpr double never_repeats = 40, decides = 6;
+constexpr double never_repeats = 40, decides = 14;
 /// What interpolation and rounding may leave, in px, whatever the scatter says.
 constexpr double least_uncertain = 0.001;
 /// A misfit up to this, in px, is in the uncertainty and not in the status.
@@ -229,6 +229,19 @@ double left_by_fine_detail(const Search& search, const PreparedFrame& reference)
   return fine > 0 && slope > 0 ? shared * std::sqrt(fine * w / slope) : 0;
 }
 
+/// Where a part of the frame stands still, this much of what counts has to move together to be the scene.
+constexpr double least_moving = 0.36;
+
+/// The share of the reference in which the frames agree.
+double share_agreeing(const std::vector<BlockSums>& judged, Size size) {
+  double sum = 0;
+  for (const BlockSums& b : judged) {
+    const Within own(b);
+    if (own.n >= 16 && own.correlation() > 0.5) sum += own.n;
+  }
+  return sum / (static_cast<double>(size.width) * size.height);
+}
+
 /// What stays where it is when the scene moves is left out, and the search goes on without.
 LeftOut leave_out_still(Search& search, const PreparedFrame& reference, int level) {
   const Size size = reference.size();
@@ -369,6 +382,12 @@ Match match_frames(const PreparedFrame& reference, const PreparedFrame& frame, c
     out.reason = "Little agrees beyond what chance could give: look at it, or choose a region with more detail.";
   } else if (agreement < good_detail) {
     out.reason = "Little of the detail agrees: the frame may be blurred, noisy or changed.";
+  } else if (!still.none() &&
+             share_agreeing(plain, size) < std::max(still.share(), least_moving * reference.used_share())) {
+    out.reason = fmt::format(
+        "{:.0f} % of the frame stands still while {:.0f} % moves together: which of them is the scene cannot be told. "
+        "Choose a region that moves as one.",
+        100 * still.share(), 100 * share_agreeing(plain, size));
   } else if (typical_of(plain, reference.noise(0)) < 0.5 * out.detail) {
     out.reason = "Most of the frame does not move with the part that agrees: choose a region without what is in front.";
   } else if (out.overlap < good_shown) {

@@ -141,6 +141,7 @@ PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric like
           if (row[x] == 0 || !use->valid(x, y)) counted.set_valid(x, y, false);
       });
   }
+  if (use) used_share_ = 1 - empty_share(counted);
   const Spread spread = spread_of(plane, use ? &counted : nullptr);
   if (spread.count < smallest_side * smallest_side / 4)
     throw input_error("None of the frame's pixels counts.", {}, "Widen the region or the mask.");

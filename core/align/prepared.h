@@ -63,6 +63,8 @@ class PreparedFrame {
   /// The same frame smoothed further: by a Gaussian of 1.3 px, or 1.6 times what it was smoothed by. Made when first
   /// asked for; several threads may ask.
   const PreparedFrame& softer(const Job& job) const;
+  /// The share of the frame that counts when it is the reference.
+  double used_share() const { return used_share_; }
   /// Bytes a pixel that a frame takes here, all in all, and its softer one.
   static constexpr int bytes_per_pixel = 52;
   /// Samples were (value − mean) / spread before.
@@ -86,6 +88,7 @@ class PreparedFrame {
   Role role_;
   mutable std::once_flag looked_, softened_;
   mutable std::unique_ptr<const PreparedFrame> softer_;
+  double used_share_ = 1;
   mutable std::vector<Point> periods_;
 };
 

@@ -1,5 +1,6 @@
 #pragma once
 /// The search of one frame on another at one level, step by step, and what its blocks of pixels say.
+#include <algorithm>
 #include <cmath>
 #include <functional>
 #include <optional>
@@ -38,6 +39,9 @@ struct LeftOut {
   int across = 0;
   std::vector<char> blocks = {};
   bool none() const { return blocks.empty(); }
+  double share() const {
+    return none() ? 0 : static_cast<double>(std::ranges::count(blocks, 1)) / static_cast<double>(blocks.size());
+  }
   bool holds(Point place) const;
 };
 

@@ -80,4 +80,8 @@ std::string short_number(double value, int digits) {
   return with_true_minus(fmt::format("{:.{}g}", value, digits));
 }
 
+std::string unit_name(const std::string& unit) {
+  return unit == "um" ? "µm" : unit == "us" ? "µs" : unit;
+}
+
 }  // namespace fexel

@@ -22,6 +22,8 @@ const std::vector<std::string>& length_units();
 bool is_length_unit(std::string_view unit);
 /// Metres in one `unit`. Raises a call error for an unknown one.
 double metres_per(std::string_view unit);
+/// A unit of length or time as people write it: µm for um, µs for us.
+std::string unit_name(const std::string& unit);
 /// The pixel size said in another unit.
 PixelSize in_unit(const PixelSize& size, std::string_view unit);
 

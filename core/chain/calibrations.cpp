@@ -4,10 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdlib>
 
 #include "base/error.h"
-#include "base/printable.h"
+#include "chain/library.h"
 #include "files/picture.h"
 #include "text/reader.h"
 
@@ -15,7 +14,7 @@ namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr const char* ending = ".calibration.json";
+constexpr LibraryKind library{"calibrations", ".calibration.json", "calibration"};
 constexpr int file_version = 1;
 
 }  // namespace
@@ -31,13 +30,7 @@ Calibration parse_calibration(const std::string& text) {
 }
 
 Calibration load_calibration(const fs::path& file) {
-  try {
-    return parse_calibration(read_text(file));
-  } catch (const Error& error) {
-    if (error.kind() == Error::Kind::cancelled) throw;
-    throw call_error(error.message(), file.string() + (error.where() == file.string() ? "" : error.where()),
-                     error.remedy());
-  }
+  return parsed_file(file, parse_calibration);
 }
 
 void save_calibration(const Calibration& calibration, const fs::path& file, bool replace) {
@@ -46,48 +39,29 @@ void save_calibration(const Calibration& calibration, const fs::path& file, bool
 }
 
 fs::path calibration_folder() {
-  if (const char* data = std::getenv("XDG_DATA_HOME"); data && *data) return fs::path(data) / "fexel" / "calibrations";
-  const char* home = std::getenv("HOME");
-  return fs::path(home && *home ? home : ".") / ".local" / "share" / "fexel" / "calibrations";
+  return library_folder(library);
 }
 
 fs::path calibration_file(const std::string& name) {
-  const bool control = std::ranges::any_of(name, [](unsigned char c) { return c < 32; });
-  if (name.empty() || name.size() > 100 || name.front() == '.' || name.find('/') != std::string::npos || control)
-    throw call_error(fmt::format("\"{}\" is no name for a calibration.", printable(name.substr(0, 60))), "name",
-                     "Give one of up to 100 letters, without a slash, that does not begin with a point.");
-  return calibration_folder() / (name + ending);
+  return library_file(library, name);
 }
 
 std::vector<LibraryEntry> calibrations_in_library() {
   std::vector<LibraryEntry> out;
-  std::error_code code;
-  for (const auto& entry : fs::directory_iterator(calibration_folder(), code)) {
-    const std::string name = entry.path().filename().string();
-    if (!name.ends_with(ending) || name.starts_with(".")) continue;
-    LibraryEntry one{entry.path(), name.substr(0, name.size() - std::string_view(ending).size()), {}, {}};
+  for (const auto& [file, name] : library_files(library)) {
+    LibraryEntry one{file, name, {}, {}};
     try {
-      one.calibration = load_calibration(entry.path());
+      one.calibration = load_calibration(file);
     } catch (const Error& error) {
       one.problem = error.message();
     }
     out.push_back(std::move(one));
   }
-  std::ranges::sort(out, {}, &LibraryEntry::name);
   return out;
 }
 
 Calibration calibration_named(const std::string& name_or_file) {
-  std::error_code code;
-  if (fs::is_regular_file(name_or_file, code)) return load_calibration(name_or_file);
-  if (name_or_file.find('/') == std::string::npos && !name_or_file.empty() && name_or_file.front() != '.')
-    if (const fs::path file = calibration_file(name_or_file); fs::exists(file, code)) return load_calibration(file);
-  std::string known;
-  for (const LibraryEntry& entry : calibrations_in_library()) known += (known.empty() ? "" : ", ") + entry.name;
-  throw call_error(fmt::format("There is no calibration \"{}\".", printable(name_or_file.substr(0, 100))),
-                   "calibration",
-                   known.empty() ? "The library is empty: make one with calibrate --save, or name a file."
-                                 : "The library has: " + known + ".");
+  return load_calibration(library_file_meant(library, name_or_file));
 }
 
 Chain with_calibration(Chain chain, const std::string& word) {

@@ -4,6 +4,8 @@
 #include <string>
 #include <vector>
 
+#include "geometry/axes.h"
+#include "marks/marks.h"
 #include "measurements/measurements.h"
 #include "resample/kernels/kernel.h"
 #include "steps/steps.h"
@@ -56,12 +58,15 @@ enum class Pairing { names, order, none };
 struct Chain {
   std::vector<SourceReference> sources;
   std::optional<Calibration> calibration;
-  std::optional<TimeStep> time_step;
+  std::optional<Axes> axes = {};
+  std::optional<TimeStep> time_step = {};
   Pairing pairing = Pairing::names;
   std::vector<Mask> masks;
   Resampling resampling;
   std::vector<Step> steps;
   std::vector<Measurement> measurements;
+  MarkStyle mark_style = {};
+  std::vector<Mark> marks = {};
   bool operator==(const Chain&) const = default;
 };
 
@@ -73,8 +78,11 @@ std::string write_chain(const Chain& chain);
 /// The text of one step, and back.
 std::string write_one_step(const Step& step);
 
-/// Reads a chain file, or standard input for "-"; errors name the file before the path. A file that cannot be read is a
-/// call error, too.
+/// The chain with its references by their names alone: what is handed on says nothing of the folders here.
+Chain without_folders(Chain chain);
+
+/// Reads a chain file, or standard input for "-"; references of fit steps are then absolute. Errors name the file
+/// before the path. A file that cannot be read is a call error, too.
 Chain load_chain(const std::string& path);
 
 }  // namespace fexel

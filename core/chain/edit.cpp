@@ -9,20 +9,34 @@ Chain with_step_inserted(const Chain& chain, int index, const Step& step) {
   out.steps.insert(out.steps.begin() + index, step);
   for (Measurement& measurement : out.measurements)
     if (measurement.station > index) ++measurement.station;
+  if (out.axes && out.axes->station > index) ++out.axes->station;
+  for (Mark& mark : out.marks)
+    if (int* station = station_of(mark.kind); station && *station > index) ++*station;
   return out;
 }
 
 Chain with_step_removed(const Chain& chain, const Layout& layout, int index) {
   Chain out = chain;
   out.steps.erase(out.steps.begin() + index);
+  const auto back = [&](Point& p) {
+    const Carried carried = carry(layout, p, index + 1, index);
+    if (carried.status != CarryStatus::beyond_horizon) p = carried.point;
+  };
   for (Measurement& measurement : out.measurements) {
     if (measurement.station <= index) continue;
-    if (measurement.station == index + 1)
-      for (Point& p : measurement.points) {
-        const Carried carried = carry(layout, p, index + 1, index);
-        if (carried.status != CarryStatus::beyond_horizon) p = carried.point;
-      }
+    if (measurement.station == index + 1) std::ranges::for_each(measurement.points, back);
     --measurement.station;
+  }
+  if (out.axes && out.axes->station > index) {
+    if (out.axes->station == index + 1) back(out.axes->origin);
+    --out.axes->station;
+  }
+  for (Mark& mark : out.marks) {
+    int* station = station_of(mark.kind);
+    if (!station || *station <= index) continue;
+    if (*station == index + 1)
+      for (Point* p : points_of(mark.kind)) back(*p);
+    --*station;
   }
   return out;
 }

@@ -51,6 +51,27 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
   return station;
 }
 
+/// The chain's axes at every station.
+void lay_axes(const Chain& chain, Layout& layout) {
+  if (!chain.axes || chain.axes->station > layout.last()) return;
+  const auto pixel_of = [&](int station) {
+    const auto& pixel = layout.stations[static_cast<std::size_t>(station)].pixel;
+    return pixel ? Point{pixel->x, pixel->y} : Point{1, 1};
+  };
+  const Point there = pixel_of(chain.axes->station);
+  const auto& own = layout.stations[static_cast<std::size_t>(chain.axes->station)].pixel;
+  for (int i = 0; i <= layout.last(); ++i) {
+    Station& station = layout.stations[static_cast<std::size_t>(i)];
+    Axes axes = *chain.axes;
+    // What is written at the origin is a length: in another unit it is another number, and in pixels none.
+    if (own.has_value() != station.pixel.has_value())
+      axes.value = {};
+    else if (own)
+      axes.value = metres_per(own->unit) / metres_per(station.pixel->unit) * axes.value;
+    station.axes = axes_through(axes, map_between(layout, chain.axes->station, i), there, pixel_of(i));
+  }
+}
+
 }  // namespace
 
 StepInput input_of_step(const Layout& layout, int index) {
@@ -79,6 +100,7 @@ Layout lay_out(const Chain& chain, const SourceShape& source) {
     }
     layout.stations.push_back(std::move(same));
   }
+  lay_axes(chain, layout);
   return layout;
 }
 

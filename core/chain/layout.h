@@ -28,9 +28,10 @@ struct Station {
   bool exact = true;  ///< the step before moves pixels bit for bit
   int bands = 1;
   Depth depth = Depth::u8;
-  int run_start = 0;             ///< the station whose pixels this one is resampled from, once
-  bool own_fill = false;         ///< the samples of its empty pixels are the step's own, not the chain's fill
-  Stride stride = {};            ///< of samples that are taken on purpose since then
+  int run_start = 0;                  ///< the station whose pixels this one is resampled from, once
+  bool own_fill = false;              ///< the samples of its empty pixels are the step's own, not the chain's fill
+  std::optional<AxesHere> axes = {};  ///< the chain's, here
+  Stride stride = {};                 ///< of samples that are taken on purpose since then
   std::optional<Error> problem;  ///< why the step before could not be carried out; the station then repeats its input
 };
 

@@ -95,6 +95,18 @@ TimeStep read_time_step(const Json& value, const std::string& path) {
   return {in.number("value", 1e-12, any_number), in.choice("unit", time_units())};
 }
 
+Axes read_axes(const Json& value, const std::string& path) {
+  JsonReader in(value, path, {"origin", "station", "value", "x", "y", "turn"});
+  Axes out;
+  out.origin = JsonReader::point(in.at("origin"), in.path("origin"));
+  if (in.has("station")) out.station = in.whole("station", 0, 100000);
+  if (in.has("value")) out.value = JsonReader::point(in.at("value"), in.path("value"));
+  if (in.has("x")) out.right = in.choice("x", {"right", "left"}) == "right";
+  if (in.has("y")) out.up = in.choice("y", {"up", "down"}) == "up";
+  if (in.has("turn")) out.turn = in.degrees("turn", -360, 360);
+  return out;
+}
+
 Mask read_mask(const Json& value, const std::string& path) {
   JsonReader any(
       value, path,
@@ -166,9 +178,9 @@ Chain parse_chain(const std::string& text) {
   if (value.is_object() && value.contains("probes"))
     throw call_error("The key \"probes\" has a new name.", "/probes",
                      "Write \"measurements\", and in each {\"measure\": \"length\"} for {\"probe\": \"gauge\"}.");
-  JsonReader in(
-      value, "",
-      {"fexel", "sources", "calibration", "time_step", "pairs", "masks", "resample", "steps", "measurements"});
+  JsonReader in(value, "",
+                {"fexel", "sources", "calibration", "axes", "time_step", "pairs", "masks", "resample", "steps",
+                 "measurements", "mark_style", "marks"});
   in.whole("fexel", 1, 1);
   Chain chain;
   const auto each = [&](const std::string& key, auto&& body) {
@@ -180,6 +192,7 @@ Chain parse_chain(const std::string& text) {
   };
   each("sources", [&](const Json& v, const std::string& path) { chain.sources.push_back(read_source(v, path)); });
   if (in.has("calibration")) chain.calibration = read_calibration(in.at("calibration"), in.path("calibration"));
+  if (in.has("axes")) chain.axes = read_axes(in.at("axes"), in.path("axes"));
   if (in.has("time_step")) chain.time_step = read_time_step(in.at("time_step"), in.path("time_step"));
   if (in.has("pairs")) {
     const std::string word = in.choice("pairs", {"names", "order", "none"});
@@ -188,12 +201,29 @@ Chain parse_chain(const std::string& text) {
   each("masks", [&](const Json& v, const std::string& path) { chain.masks.push_back(read_mask(v, path)); });
   if (in.has("resample")) chain.resampling = read_resampling(in.at("resample"), in.path("resample"));
   each("steps", [&](const Json& v, const std::string& path) { chain.steps.push_back(read_one(v, path)); });
+  if (chain.axes && chain.axes->station > static_cast<int>(chain.steps.size()))
+    JsonReader::refuse(in.at("axes").at("station"), in.path("axes") + "/station",
+                       fmt::format("a station from 0 (the source) to {}", chain.steps.size()));
   each("measurements", [&](const Json& v, const std::string& path) {
     chain.measurements.push_back(read_measurement(v, path));
     const int last = static_cast<int>(chain.steps.size());
     if (chain.measurements.back().station > last)
       JsonReader::refuse(v.at("station"), path + "/station", fmt::format("a station from 0 (the source) to {}", last));
   });
+  if (in.has("mark_style")) chain.mark_style = read_style(in.at("mark_style"), in.path("mark_style"), true);
+  each("marks", [&](const Json& v, const std::string& path) {
+    chain.marks.push_back(read_mark(v, path));
+    const int last = static_cast<int>(chain.steps.size());
+    if (const int* station = station_of(chain.marks.back().kind); station && *station > last)
+      JsonReader::refuse(v.at("station"), path + "/station", fmt::format("a station from 0 (the source) to {}", last));
+  });
+  return chain;
+}
+
+Chain without_folders(Chain chain) {
+  for (Step& step : chain.steps)
+    if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
+      fit->reference->file = std::filesystem::path(fit->reference->file).filename().string();
   return chain;
 }
 
@@ -206,7 +236,14 @@ Chain load_chain(const std::string& path) {
     throw call_error(error.message(), path, error.remedy());
   }
   try {
-    return parse_chain(text);
+    Chain chain = parse_chain(text);
+    // What a chain lies beside is said from its own folder.
+    const std::filesystem::path folder =
+        path == "-" ? std::filesystem::current_path() : std::filesystem::absolute(path).parent_path();
+    for (Step& step : chain.steps)
+      if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
+        fit->reference->file = (folder / fit->reference->file).lexically_normal().string();
+    return chain;
   } catch (const Error& error) {
     throw error.at(path + ": " + error.where());
   }

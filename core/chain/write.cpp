@@ -87,6 +87,11 @@ std::string write_chain(const Chain& chain) {
     out["sources"].push_back(entry);
   }
   if (chain.calibration) out["calibration"] = calibration_json(*chain.calibration);
+  if (const auto& a = chain.axes) {
+    out["axes"] = {{"origin", {a->origin.x, a->origin.y}}, {"station", a->station},
+                   {"value", {a->value.x, a->value.y}},    {"x", a->right ? "right" : "left"},
+                   {"y", a->up ? "up" : "down"},           {"turn", a->turn}};
+  }
   if (const auto& t = chain.time_step) out["time_step"] = {{"value", t->value}, {"unit", t->unit}};
   if (chain.pairing != Pairing::names) out["pairs"] = chain.pairing == Pairing::order ? "order" : "none";
   for (const Mask& mask : chain.masks) out["masks"].push_back(mask_json(mask));
@@ -101,6 +106,8 @@ std::string write_chain(const Chain& chain) {
   out["steps"] = Json::array();
   for (const auto& step : chain.steps) out["steps"].push_back(step_json(step));
   for (const auto& measurement : chain.measurements) out["measurements"].push_back(write_measurement(measurement));
+  if (!chain.mark_style.empty()) out["mark_style"] = style_json(chain.mark_style);
+  for (const auto& mark : chain.marks) out["marks"].push_back(mark_json(mark));
   return to_text(out, 2) + "\n";
 }
 

@@ -275,7 +275,7 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
     std::vector<double> off;
     double extent = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i)
-      if (pairs[i].use) {
+      if (pairs[i].counts()) {
         const double d = std::hypot(residuals[i].x, residuals[i].y);
         off.push_back(std::isnan(d) ? std::numeric_limits<double>::infinity() : d);
         extent = std::max(extent, distance(pairs[i].to, pairs.front().to));
@@ -284,7 +284,7 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
     const double limit = 4.685 * std::max(median(off) / 1.1774, 1e-9 * std::max(extent, 1e-12));
     double change = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i) {
-      if (!pairs[i].use) continue;
+      if (!pairs[i].counts()) continue;
       const double u = std::hypot(residuals[i].x, residuals[i].y) / limit;
       const double weight = u < 1 ? (1 - u * u) * (1 - u * u) : 0;
       change = std::max(change, std::abs(weight - weights[i]));
@@ -300,7 +300,7 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
   for (const double weight : weights) start.push_back(weight > 0);
   // With fewer than two numbers left over nothing can be tested: then all that are used belong together.
   if (2 * many(weights) - parameters_of(model, 0) < 2)
-    for (std::size_t i = 0; i < pairs.size(); ++i) start[i] = pairs[i].use;
+    for (std::size_t i = 0; i < pairs.size(); ++i) start[i] = pairs[i].counts();
   const auto kept =
       pairs_that_agree(model, pairs, std::move(start), outlier_rate, [&](const std::vector<bool>& marked) {
         std::vector<double> ones;
@@ -335,8 +335,8 @@ int pairs_needed(Model model) {
 Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
   Fit out;
   for (const PointPair& pair : pairs) {
-    out.weights.push_back(pair.use ? 1 : 0);
-    out.used += pair.use;
+    out.weights.push_back(pair.counts() ? 1 : 0);
+    out.used += pair.counts();
   }
   if (out.used < pairs_needed(model))
     refuse(fmt::format("A {} transform needs {} pair{}; there {} {}.", name_of(model), pairs_needed(model),
@@ -357,6 +357,13 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
   out.rms = std::sqrt(sum / std::max(1, out.used));
   out.freedom = 2 * out.used - parameters_of(model, out.used);
   if (out.freedom > 0) out.noise = std::sqrt(sum / out.freedom);
+  double checked = 0;
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    if (!pairs[i].use || !pairs[i].check) continue;
+    checked += out.residuals[i].x * out.residuals[i].x + out.residuals[i].y * out.residuals[i].y;
+    ++out.checks;
+  }
+  if (out.checks > 0) out.check_rms = std::sqrt(checked / out.checks);
   return out;
 }
 

@@ -18,6 +18,8 @@ struct PointPair {
   Point from, to;
   std::string name;
   bool use = true;
+  bool check = false;  ///< kept out of the fit, to check it
+  bool counts() const { return use && !check; }
   bool operator==(const PointPair&) const = default;
 };
 
@@ -27,8 +29,10 @@ struct Fit {
   std::vector<double> weights;   ///< 0 for pairs that are not used, and for outliers where the fit is robust; at most 1
   double rms = 0;                ///< sqrt(mean(dx^2 + dy^2)) over the pairs used
   int used = 0;
-  int freedom = 0;   ///< 2 numbers for each pair used, less the parameters of the model
-  double noise = 0;  ///< standard deviation of a coordinate of a pair: sqrt(sum / freedom); 0 without freedom
+  int freedom = 0;       ///< 2 numbers for each pair used, less the parameters of the model
+  double noise = 0;      ///< standard deviation of a coordinate of a pair: sqrt(sum / freedom); 0 without freedom
+  int checks = 0;        ///< pairs that are used to check it
+  double check_rms = 0;  ///< of them, as rms
 };
 
 /// Of clean sets with normal noise no more than this share lose a pair to the tests for outliers.

@@ -1,6 +1,7 @@
 #include "fit/fit_quality.h"
 
 #include <Eigen/Eigenvalues>
+#include <Eigen/LU>
 #include <algorithm>
 #include <limits>
 
@@ -114,6 +115,39 @@ double FitQuality::uncertainty_at(Point from, double sigma) const {
   return sigma * std::sqrt((j * inverse_ * j.transpose()).trace());
 }
 
+std::vector<std::size_t> FitQuality::most_helpful(const std::vector<Point>& candidates,
+                                                  const std::vector<Point>& judged, int count) const {
+  std::vector<std::size_t> out;
+  if (!determined_) return out;
+  Eigen::MatrixXd inverse = inverse_, wanted = Eigen::MatrixXd::Zero(inverse.rows(), inverse.cols());
+  for (const Point p : judged) {
+    const Eigen::MatrixXd j = jacobian(p);
+    wanted += j.transpose() * j;
+  }
+  std::vector<Eigen::MatrixXd> slopes;
+  for (const Point p : candidates) slopes.push_back(jacobian(p));
+  for (int k = 0; k < count; ++k) {
+    // A pair changes the inverse by a matrix of rank two (M. A. Woodbury, 1950).
+    const Eigen::MatrixXd weighed = inverse * wanted * inverse;
+    double most = 0;
+    std::size_t best = candidates.size();
+    for (std::size_t i = 0; i < candidates.size(); ++i) {
+      const Matrix2 own = Matrix2::Identity() + Matrix2(slopes[i] * inverse * slopes[i].transpose());
+      const double less = (own.inverse() * Matrix2(slopes[i] * weighed * slopes[i].transpose())).trace();
+      if (less > most) {
+        most = less;
+        best = i;
+      }
+    }
+    if (best == candidates.size()) break;
+    out.push_back(best);
+    const Matrix2 own = Matrix2::Identity() + Matrix2(slopes[best] * inverse * slopes[best].transpose());
+    const Eigen::MatrixXd side = inverse * slopes[best].transpose();
+    inverse -= side * own.inverse() * side.transpose();
+  }
+  return out;
+}
+
 double FitQuality::disagreement(int i) const {
   const auto k = static_cast<std::size_t>(i);
   const auto at = map_.forward(pairs_[k].from);
@@ -153,7 +187,7 @@ double FitQuality::limit(int i, double rate) const {
 std::vector<bool> pairs_that_agree(Model model, const std::vector<PointPair>& pairs, std::vector<bool> start,
                                    double rate, const std::function<Map(const std::vector<bool>&)>& fit) {
   const int count = static_cast<int>(pairs.size());
-  const auto used = static_cast<int>(std::ranges::count_if(pairs, [](const PointPair& p) { return p.use; }));
+  const auto used = static_cast<int>(std::ranges::count_if(pairs, [](const PointPair& p) { return p.counts(); }));
   const double each = rate / used;
   std::vector<bool> kept = std::move(start);
   // Where little is left over, pairs come in and go out one at a time, else all at once.
@@ -164,7 +198,7 @@ std::vector<bool> pairs_that_agree(Model model, const std::vector<PointPair>& pa
     std::vector<std::pair<double, std::size_t>> agree, disagree;
     for (int i = 0; i < count; ++i) {
       const auto k = static_cast<std::size_t>(i);
-      if (!pairs[k].use) continue;
+      if (!pairs[k].counts()) continue;
       const double share = quality.disagreement(i) / quality.limit(i, each);
       if (!kept[k] && share <= 1) agree.emplace_back(share, k);
       if (kept[k] && share > 1) disagree.emplace_back(-share, k);

@@ -26,6 +26,10 @@ class FitQuality {
   /// pair is uncertain by `sigma`. Infinite where the pairs do not determine it. For a thin-plate spline that of the
   /// affine map closest to it, which is less.
   double uncertainty_at(Point from, double sigma) const;
+  /// Which of some candidates, one after the other, would as further pairs make the sum of variances over the judged
+  /// places least. None where the pairs do not determine the fit.
+  std::vector<std::size_t> most_helpful(const std::vector<Point>& candidates, const std::vector<Point>& judged,
+                                        int count) const;
   /// How far pair `i` disagrees with the kept ones, as the ratio of variances that follows F(2, freedom) when it is
   /// like them; for a kept one, with the others.
   double disagreement(int i) const;

@@ -5,7 +5,9 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "fit/curves.h"
 #include "fit/fit_quality.h"
+#include "geometry/linear.h"
 
 namespace fexel {
 namespace {
@@ -27,7 +29,7 @@ std::vector<PointPair> without_outliers(std::vector<PointPair> pairs) {
       if (plain.freedom < least_freedom) continue;
       const Fit fit = fit_pairs(model, pairs, true);
       ++voters;
-      for (std::size_t i = 0; i < pairs.size(); ++i) votes[i] += pairs[i].use && fit.weights[i] == 0;
+      for (std::size_t i = 0; i < pairs.size(); ++i) votes[i] += pairs[i].counts() && fit.weights[i] == 0;
     } catch (const Error&) {
       continue;  // it is not determined, and says nothing
     }
@@ -49,17 +51,39 @@ std::vector<std::optional<double>> leave_one_out(Model model, const std::vector<
       if (kept[i]) out[i] = quality.left_out(static_cast<int>(i));
     return out;
   }
-  // A spline through the others, one after the other.
-  for (std::size_t i = 0; i < pairs.size(); ++i) {
-    if (!kept[i]) continue;
-    std::vector<PointPair> others = pairs;
-    others[i].use = false;
-    try {
-      if (const auto at = fit_pairs(model, others, false).map.forward(pairs[i].from))
-        out[i] = distance(*at, pairs[i].to);
-    } catch (const Error&) {
-      continue;  // the others do not determine it
+  // What a spline through the others is off by follows from the inverse of its equations (S. Rippa, 1999, "An algorithm
+  // for selecting a good value for the parameter c in radial basis function interpolation").
+  std::vector<std::size_t> used;
+  Point middle;
+  for (std::size_t i = 0; i < pairs.size(); ++i)
+    if (kept[i]) {
+      used.push_back(i);
+      middle = middle + pairs[i].from;
     }
+  const auto n = static_cast<Eigen::Index>(used.size());
+  if (n < 4) return out;
+  middle = 1.0 / static_cast<double>(n) * middle;
+  double scale = 0;
+  for (const std::size_t i : used) scale = std::max(scale, distance(pairs[i].from, middle));
+  if (!(scale > 0)) return out;
+  Eigen::MatrixXd rows = Eigen::MatrixXd::Zero(n + 3, n + 3), values = Eigen::MatrixXd::Zero(n + 3, 2);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const PointPair& pair = pairs[used[static_cast<std::size_t>(i)]];
+    const Point p = 1 / scale * (pair.from - middle);
+    for (Eigen::Index k = 0; k < n; ++k) {
+      const Point d = p - 1 / scale * (pairs[used[static_cast<std::size_t>(k)]].from - middle);
+      rows(i, k) = ThinPlate::bump(d.x * d.x + d.y * d.y);
+    }
+    rows.block<1, 3>(i, n) << p.x, p.y, 1;
+    rows.block<3, 1>(n, i) << p.x, p.y, 1;
+    values.row(i) << pair.to.x, pair.to.y;
+  }
+  const Eigen::MatrixXd inverse = solve_square(rows, Eigen::MatrixXd::Identity(n + 3, n + 3));
+  const Eigen::MatrixXd weights = inverse * values;
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const double off = weights.row(i).norm() / std::abs(inverse(i, i));
+    // Where the others lie on a line they determine no spline.
+    if (std::isfinite(off) && std::abs(inverse(i, i)) > 1e-9) out[used[static_cast<std::size_t>(i)]] = off;
   }
   return out;
 }

@@ -44,9 +44,10 @@ std::string place(int row) {
 
 std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
   constexpr const char* numbers[] = {"from_x", "from_y", "to_x", "to_y"};
-  const std::string remedy = "The first row names the columns: from_x,from_y,to_x,to_y, and name and use if you like.";
+  const std::string remedy =
+      "The first row names the columns: from_x,from_y,to_x,to_y, and name, use and check if you like.";
   std::vector<PointPair> out;
-  std::optional<std::size_t> columns[4], name, use;
+  std::optional<std::size_t> columns[4], name, use, check;
   std::size_t width = 0;
   int row = 0;
   for (std::size_t begin = 0; begin < text.size();) {
@@ -64,6 +65,7 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
           if (cells[i] == numbers[k]) columns[k] = i;
         if (cells[i] == "name") name = i;
         if (cells[i] == "use") use = i;
+        if (cells[i] == "check") check = i;
       }
       for (std::size_t k = 0; k < 4; ++k)
         if (!columns[k]) throw call_error(fmt::format("The table has no column {}.", numbers[k]), place(row), remedy);
@@ -82,16 +84,31 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
       return value + shift;
     };
     PointPair pair{{number(0), number(1)}, {number(2), number(3)}, name ? cells[*name] : "", true};
-    if (use) {
-      const std::string& cell = cells[*use];
+    const auto truth = [&](std::size_t column, bool otherwise, const char* what) {
+      const std::string& cell = cells[column];
       if (cell != "true" && cell != "false" && cell != "1" && cell != "0" && !cell.empty())
-        throw call_error(fmt::format("\"{}\" does not say whether the pair is used.", printable(cell.substr(0, 60))),
-                         place(row), "Give true or false, or leave it empty for true.");
-      pair.use = cell != "false" && cell != "0";
-    }
+        throw call_error(fmt::format("\"{}\" does not say whether the pair {}.", printable(cell.substr(0, 60)), what),
+                         place(row), fmt::format("Give true or false, or leave it empty for {}.", otherwise));
+      return cell.empty() ? otherwise : cell == "true" || cell == "1";
+    };
+    if (use) pair.use = truth(*use, true, "is used");
+    if (check) pair.check = truth(*check, false, "checks the others");
     out.push_back(std::move(pair));
   }
   if (width == 0) throw call_error("The table is empty.", "row 1", remedy);
+  return out;
+}
+
+std::string csv_of_pairs(const std::vector<PointPair>& pairs) {
+  std::string out = "from_x,from_y,to_x,to_y,name,use,check\n";
+  for (const PointPair& p : pairs) {
+    std::string name = p.name;
+    std::ranges::replace_if(
+        name, [](char c) { return c == '\n' || c == '\r'; }, ' ');
+    for (std::size_t at = 0; (at = name.find('"', at)) != std::string::npos; at += 2) name.insert(at, 1, '"');
+    out += fmt::format("{:.6f},{:.6f},{:.6f},{:.6f},\"{}\",{},{}\n", p.from.x, p.from.y, p.to.x, p.to.y, name, p.use,
+                       p.check);
+  }
   return out;
 }
 

@@ -26,11 +26,11 @@ Lens::Lens(const Terms& terms, Point centre, double focal) : terms_(terms), cent
   }
 }
 
-Point Lens::bent(Point p) const {
+Point Lens::bent(const Terms& terms, Point p) {
   const double s = p.x * p.x + p.y * p.y;
-  const double radial = 1 + s * (terms_.k1 + s * (terms_.k2 + s * terms_.k3));
-  return {p.x * radial + 2 * terms_.p1 * p.x * p.y + terms_.p2 * (s + 2 * p.x * p.x),
-          p.y * radial + terms_.p1 * (s + 2 * p.y * p.y) + 2 * terms_.p2 * p.x * p.y};
+  const double radial = 1 + s * (terms.k1 + s * (terms.k2 + s * terms.k3));
+  return {p.x * radial + 2 * terms.p1 * p.x * p.y + terms.p2 * (s + 2 * p.x * p.x),
+          p.y * radial + terms.p1 * (s + 2 * p.y * p.y) + 2 * terms.p2 * p.x * p.y};
 }
 
 Matrix2 Lens::slope(Point p) const {

@@ -24,11 +24,13 @@ class Lens : public Curve {
   /// By Newton's method; nothing where no point within the fold leads there.
   std::optional<Point> backward(Point p) const override;
   std::optional<Matrix2> jacobian(Point p) const override;
+  /// The formula alone, with both points in focal lengths from the centre; also where it folds.
+  static Point bent(const Terms& terms, Point p);
   /// The radius, in pixels, at which the radial part turns back; infinite when it never does.
   double fold() const { return fold_ * focal_; }
 
  private:
-  Point bent(Point p) const;     // both in focal lengths from the centre
+  Point bent(Point p) const { return bent(terms_, p); }
   Matrix2 slope(Point p) const;  // of bent()
   Terms terms_;
   Point centre_;

@@ -23,4 +23,9 @@ std::optional<std::string> problem_of(const AngleMeasurement&, std::span<const P
   return "Two of its points are the same: move them apart.";
 }
 
+std::vector<OutlinePart> drawn_of(const AngleMeasurement&, std::span<const Point> outline) {
+  if (outline.size() == 4) return {{{outline[0], outline[1]}, false}, {{outline[2], outline[3]}, false}};
+  return {{{outline.begin(), outline.end()}, false}};
+}
+
 }  // namespace fexel

@@ -15,5 +15,7 @@ struct AngleMeasurement {
 
 std::optional<Quantity> value_of(const AngleMeasurement& angle, const MeasurementInput& input);
 std::optional<std::string> problem_of(const AngleMeasurement& angle, std::span<const Point> points);
+/// Two arms, or two lines.
+std::vector<OutlinePart> drawn_of(const AngleMeasurement& angle, std::span<const Point> outline);
 
 }  // namespace fexel

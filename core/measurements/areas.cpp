@@ -23,7 +23,7 @@ Quantity area_value(const MeasurementInput& outline, double factor) {
 
 std::vector<Detail> area_details(const MeasurementInput& outline) {
   const std::vector<Point> points = in_units(outline);
-  const Point middle = centroid(points);
+  const Point middle = on_axes(outline, centroid(points));
   const std::string unit = unit_of(outline);
   return {{"perimeter", {perimeter(points), unit}}, {"centroid_x", {middle.x, unit}}, {"centroid_y", {middle.y, unit}}};
 }
@@ -35,6 +35,10 @@ std::vector<Detail> area_samples(const MeasurementInput& outline, const Image& i
           {"median", {found->median, ""}}, {"deviation", {found->deviation, ""}},
           {"min", {found->least, ""}},     {"max", {found->most, ""}},
           {"sum", {found->sum, ""}},       {"covered", {found->pixels / std::abs(signed_area(outline.points)), ""}}};
+}
+
+std::vector<OutlinePart> closed_outline(std::span<const Point> outline) {
+  return {{{outline.begin(), outline.end()}, true}};
 }
 
 }  // namespace fexel

@@ -6,6 +6,7 @@ namespace fexel {
 
 /// The sides of a polygon with points between its corners, so that maps that bend them are followed.
 std::vector<Point> with_points_between(std::span<const Point> polygon);
+std::vector<OutlinePart> closed_outline(std::span<const Point> outline);
 /// The area inside of an outline, times a factor.
 Quantity area_value(const MeasurementInput& outline, double factor = 1);
 std::vector<Detail> area_details(const MeasurementInput& outline);

@@ -16,5 +16,7 @@ std::optional<Quantity> value_of(const CircleMeasurement& circle, const Measurem
 /// "centre_x", "centre_y", "circumference", "area", and "roundness": the largest distance of a point from it.
 std::vector<Detail> details_of(const CircleMeasurement& circle, const MeasurementInput& input);
 std::optional<std::string> problem_of(const CircleMeasurement& circle, std::span<const Point> points);
+/// The circle through its points.
+std::vector<OutlinePart> drawn_of(const CircleMeasurement& circle, std::span<const Point> outline);
 
 }  // namespace fexel

@@ -16,4 +16,10 @@ void write_measurement(Json& out, const CountMeasurement& count) {
   if (!count.of_class.empty()) out["class"] = count.of_class;
 }
 
+std::vector<OutlinePart> drawn_of(const CountMeasurement&, std::span<const Point> outline) {
+  std::vector<OutlinePart> out;
+  for (const Point p : outline) out.push_back({{p}, false});
+  return out;
+}
+
 }  // namespace fexel

@@ -16,5 +16,7 @@ struct CountMeasurement {
 std::optional<Quantity> value_of(const CountMeasurement& count, const MeasurementInput& input);
 void read_measurement(JsonReader& in, CountMeasurement& count);
 void write_measurement(nlohmann::ordered_json& out, const CountMeasurement& count);
+/// Each of its places.
+std::vector<OutlinePart> drawn_of(const CountMeasurement& count, std::span<const Point> outline);
 
 }  // namespace fexel

@@ -46,4 +46,8 @@ std::optional<std::string> problem_of(const EllipseMeasurement&, std::span<const
   return "It has no area: move its points apart, the third off the line through the other two.";
 }
 
+std::vector<OutlinePart> drawn_of(const EllipseMeasurement&, std::span<const Point> outline) {
+  return closed_outline(outline);
+}
+
 }  // namespace fexel

@@ -17,6 +17,7 @@ struct EllipseMeasurement {
 std::optional<Quantity> value_of(const EllipseMeasurement& ellipse, const MeasurementInput& input);
 /// Sides are straight here; other stations may bend them.
 std::vector<Point> outline_of(const EllipseMeasurement& ellipse, std::span<const Point> points);
+std::vector<OutlinePart> drawn_of(const EllipseMeasurement& ellipse, std::span<const Point> outline);
 std::optional<std::string> problem_of(const EllipseMeasurement& ellipse, std::span<const Point> points);
 /// "perimeter", "centroid_x", "centroid_y".
 std::vector<Detail> details_of(const EllipseMeasurement& ellipse, const MeasurementInput& input);

@@ -10,6 +10,14 @@ std::optional<Quantity> value_of(const LengthMeasurement&, const MeasurementInpu
   return length_between(input.points[0], input.points[1], input.pixel);
 }
 
+std::vector<Detail> details_of(const LengthMeasurement&, const MeasurementInput& input) {
+  const std::vector<Point> points = in_units(input);
+  const Point a = on_axes(input, points[0]), b = on_axes(input, points[1]);
+  if (a == b) return {};
+  const double up = input.axes ? b.y - a.y : a.y - b.y;
+  return {{"direction", {std::atan2(up, b.x - a.x) * 180 / M_PI, "°"}}};
+}
+
 std::optional<Quantity> expected_of(const LengthMeasurement& length) {
   return length.expected ? std::optional(Quantity{*length.expected, length.unit}) : std::nullopt;
 }

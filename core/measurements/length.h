@@ -16,6 +16,9 @@ struct LengthMeasurement {
 
 std::optional<Quantity> value_of(const LengthMeasurement& length, const MeasurementInput& input);
 /// The true value, where one is known.
+/// "direction": from the first point to the second, -180 to 180 degrees: counter-clockwise on the screen from its rows;
+/// with axes of one's own from x towards y.
+std::vector<Detail> details_of(const LengthMeasurement& length, const MeasurementInput& input);
 std::optional<Quantity> expected_of(const LengthMeasurement& length);
 /// Takes another true value; nothing for none.
 void set_expected(LengthMeasurement& length, const std::optional<Quantity>& expected);

@@ -9,6 +9,12 @@ std::vector<Point> in_units(const MeasurementInput& input) {
   return out;
 }
 
+Point on_axes(const MeasurementInput& input, Point in_units) {
+  if (!input.axes) return in_units;
+  const Point pixel = input.pixel ? Point{input.pixel->x, input.pixel->y} : Point{1, 1};
+  return input.axes->coordinates({in_units.x / pixel.x, in_units.y / pixel.y});
+}
+
 std::string unit_of(const MeasurementInput& input) {
   return input.pixel ? input.pixel->unit : "px";
 }

@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "base/units.h"
-#include "geometry/map.h"
+#include "geometry/axes.h"
 #include "image/image.h"
 
 namespace fexel {
@@ -20,7 +20,8 @@ inline constexpr std::size_t many_points = 10000;
 /// The outline of a measurement, carried to the station where it is read.
 struct MeasurementInput {
   std::span<const Point> points;
-  std::optional<PixelSize> pixel;  ///< of that station
+  std::optional<PixelSize> pixel;     ///< of that station
+  std::optional<AxesHere> axes = {};  ///< there; else coordinates count from the top left corner
 };
 
 /// A value with its unit; "px" where the pixel size is unknown, "°" of angles, a unit with "²" of areas, "" of counts.
@@ -37,11 +38,25 @@ struct Detail {
 
 /// The points in the unit of the pixel size, x and y apart; in pixels where it is unknown.
 std::vector<Point> in_units(const MeasurementInput& input);
+/// A place in the unit of the pixel size, as coordinates on the axes.
+Point on_axes(const MeasurementInput& input, Point in_units);
 /// That unit, and the unit of areas.
 std::string unit_of(const MeasurementInput& input);
 std::string area_unit_of(const MeasurementInput& input);
 
+/// A line or a closed outline of a measurement, as it is drawn; a single point is a place.
+struct OutlinePart {
+  std::vector<Point> points;
+  bool closed = false;
+};
+
 // What a kind does not say for itself.
+
+/// What its carried outline looks like.
+template <class Kind>
+std::vector<OutlinePart> drawn_of(const Kind&, std::span<const Point> outline) {
+  return {{{outline.begin(), outline.end()}, false}};
+}
 
 /// The points of its station that are carried to others: those that were placed.
 template <class Kind>

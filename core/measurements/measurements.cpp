@@ -88,6 +88,10 @@ std::vector<Point> outline_of(const Measurement& measurement) {
                     measurement.kind);
 }
 
+std::vector<OutlinePart> drawn_of(const MeasurementKind& kind, std::span<const Point> outline) {
+  return std::visit([&](const auto& k) { return drawn_of(k, outline); }, kind);
+}
+
 std::optional<std::string> problem_of(const Measurement& measurement) {
   return std::visit([&](const auto& k) { return problem_of(k, std::span<const Point>(measurement.points)); },
                     measurement.kind);

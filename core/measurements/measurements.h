@@ -43,6 +43,8 @@ std::pair<std::size_t, std::size_t> points_of(const MeasurementKind& kind);
 
 /// What of a measurement is carried to other stations, where it is read from.
 std::vector<Point> outline_of(const Measurement& measurement);
+/// What it looks like at the station that its outline was carried to.
+std::vector<OutlinePart> drawn_of(const MeasurementKind& kind, std::span<const Point> outline);
 /// Why it cannot be read, in a sentence; nothing where it can.
 std::optional<std::string> problem_of(const Measurement& measurement);
 /// The value of an outline, which lies in a picture with this pixel size; nothing where it has none.

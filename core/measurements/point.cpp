@@ -7,11 +7,11 @@
 namespace fexel {
 
 std::optional<Quantity> value_of(const PointMeasurement&, const MeasurementInput& input) {
-  return Quantity{in_units(input)[0].x, unit_of(input)};
+  return Quantity{on_axes(input, in_units(input)[0]).x, unit_of(input)};
 }
 
 std::vector<Detail> details_of(const PointMeasurement&, const MeasurementInput& input) {
-  return {{"y", {in_units(input)[0].y, unit_of(input)}}};
+  return {{"y", {on_axes(input, in_units(input)[0]).y, unit_of(input)}}};
 }
 
 std::vector<Detail> sampled_of(const PointMeasurement&, const MeasurementInput& input, const Image& image) {

@@ -31,4 +31,8 @@ std::optional<std::string> problem_of(const PolygonMeasurement&, std::span<const
   return std::nullopt;
 }
 
+std::vector<OutlinePart> drawn_of(const PolygonMeasurement&, std::span<const Point> outline) {
+  return closed_outline(outline);
+}
+
 }  // namespace fexel

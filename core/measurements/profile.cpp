@@ -59,4 +59,8 @@ void write_measurement(Json& out, const ProfileMeasurement& profile) {
   out["width"] = profile.width;
 }
 
+std::vector<OutlinePart> drawn_of(const ProfileMeasurement&, std::span<const Point> outline) {
+  return {{{outline[0], outline[1]}, false}, {{outline[2], outline[3]}, false}};
+}
+
 }  // namespace fexel

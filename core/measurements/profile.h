@@ -24,5 +24,7 @@ std::optional<std::string> problem_of(const ProfileMeasurement& profile, std::sp
 std::vector<Detail> sampled_of(const ProfileMeasurement& profile, const MeasurementInput& input, const Image& image);
 void read_measurement(JsonReader& in, ProfileMeasurement& profile);
 void write_measurement(nlohmann::ordered_json& out, const ProfileMeasurement& profile);
+/// The line, and its width across the middle.
+std::vector<OutlinePart> drawn_of(const ProfileMeasurement& profile, std::span<const Point> outline);
 
 }  // namespace fexel

@@ -29,4 +29,8 @@ std::optional<std::string> problem_of(const RectangleMeasurement&, std::span<con
   return "It has no area: move its corners apart in both directions.";
 }
 
+std::vector<OutlinePart> drawn_of(const RectangleMeasurement&, std::span<const Point> outline) {
+  return closed_outline(outline);
+}
+
 }  // namespace fexel

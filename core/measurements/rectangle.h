@@ -16,6 +16,7 @@ struct RectangleMeasurement {
 std::optional<Quantity> value_of(const RectangleMeasurement& rectangle, const MeasurementInput& input);
 /// Sides are straight here; other stations may bend them.
 std::vector<Point> outline_of(const RectangleMeasurement& rectangle, std::span<const Point> points);
+std::vector<OutlinePart> drawn_of(const RectangleMeasurement& rectangle, std::span<const Point> outline);
 std::optional<std::string> problem_of(const RectangleMeasurement& rectangle, std::span<const Point> points);
 /// "perimeter", "centroid_x", "centroid_y".
 std::vector<Detail> details_of(const RectangleMeasurement& rectangle, const MeasurementInput& input);

@@ -24,7 +24,8 @@ std::optional<std::vector<Point>> outline_at(const Layout& layout, const Measure
 std::optional<Quantity> value_at(const Layout& layout, const Measurement& measurement, int station) {
   const auto carried = outline_at(layout, measurement, station);
   if (!carried) return std::nullopt;
-  return value_of(measurement.kind, {*carried, layout.stations[static_cast<std::size_t>(station)].pixel});
+  const Station& here = layout.stations[static_cast<std::size_t>(station)];
+  return value_of(measurement.kind, {*carried, here.pixel, here.axes});
 }
 
 /// A chain whose rectify steps keep their size, so that a corner's small move does not change the number of pixels.
@@ -53,7 +54,8 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
     out.problem = "A part of it lies beyond the horizon of this picture.";
     return out;
   }
-  const MeasurementInput input{*outline, layout.stations[static_cast<std::size_t>(station)].pixel};
+  const Station& here = layout.stations[static_cast<std::size_t>(station)];
+  const MeasurementInput input{*outline, here.pixel, here.axes};
   out.value = value_of(measurement.kind, input);
   if (!out.value) return out;
   out.details = details_of(measurement.kind, input);
@@ -183,6 +185,27 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
   }
   out.uncertainty = std::sqrt(sum);
   return out;
+}
+
+std::string value_text(const Reading& reading) {
+  if (!reading.value) return "–";
+  const Quantity& value = *reading.value;
+  const int decimals = value.unit.empty() ? 0 : reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
+  const std::string unit = unit_name(value.unit), number = number_text(value.value, decimals);
+  return unit.empty() || unit == "°" ? number + unit : number + " " + unit;
+}
+
+std::string value_text(const Measurement& measurement, const Reading& reading) {
+  if (!reading.value || !std::holds_alternative<PointMeasurement>(measurement.kind) || reading.details.empty())
+    return value_text(reading);
+  const int decimals = reading.uncertainty ? decimals_for(*reading.uncertainty) : 1;
+  return "x " + number_text(reading.value->value, decimals) + ", y " +
+         number_text(reading.details.front().quantity.value, decimals) + " " + unit_name(reading.value->unit);
+}
+
+std::vector<OutlinePart> drawn_at(const Layout& layout, const Measurement& measurement, int station) {
+  const auto outline = outline_at(layout, measurement, station);
+  return outline ? drawn_of(measurement.kind, *outline) : std::vector<OutlinePart>();
 }
 
 std::vector<Detail> sampled_at(const Layout& layout, const Measurement& measurement, int station, const Image& image) {

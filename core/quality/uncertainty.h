@@ -39,6 +39,15 @@ struct Reading {
 Reading read_at(const Chain& chain, const SourceShape& source, const Layout& layout, const Measurement& measurement,
                 int station);
 
+/// The value as it stands beside a measurement, with its unit and as many digits as its uncertainty supports; "–" where
+/// it has none.
+std::string value_text(const Reading& reading);
+/// The same for this measurement: both coordinates of a point.
+std::string value_text(const Measurement& measurement, const Reading& reading);
+
+/// What a measurement looks like at a station; nothing where a part of it is not seen there.
+std::vector<OutlinePart> drawn_at(const Layout& layout, const Measurement& measurement, int station);
+
 /// What the pixels of a station say of a measurement; nothing where it cannot be carried there.
 std::vector<Detail> sampled_at(const Layout& layout, const Measurement& measurement, int station, const Image& image);
 

@@ -207,6 +207,17 @@ std::vector<fs::path> results_in(const fs::path& folder) {
       out.push_back(folder / name.substr(0, name.size() - ending.size()));
     }
   }
+  // Copies with marks lie beside results, by their names.
+  std::vector<fs::path> copies;
+  for (fs::directory_iterator entry(folder, fs::directory_options::skip_permission_denied, code), end;
+       !code && entry != end; entry.increment(code)) {
+    const std::string name = entry->path().filename().string();
+    if (name.find("-marked") == std::string::npos) continue;
+    if (std::ranges::any_of(
+            out, [&](const fs::path& result) { return name.starts_with(result.stem().string() + "-marked"); }))
+      copies.push_back(entry->path());
+  }
+  out.insert(out.end(), copies.begin(), copies.end());
   return out;
 }
 

@@ -132,15 +132,21 @@ std::vector<fs::path> read_by(const Chain& chain) {
     if (const auto* align = std::get_if<AlignStep>(&step.kind))
       if (const AlignReference& against = align->against; against.mode == ReferenceMode::picture)
         out.emplace_back(against.path);
+  for (const Step& step : chain.steps)
+    if (const auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
+      out.emplace_back(fit->reference->file);
   return out;
 }
 
 bool stands(const RunItem& item, const Chain& chain, const Job& job) {
   const auto record = record_beside(item.target);
   if (!record || !whole(*record, item.target.record.parent_path(), job)) return false;
-  Chain asked = for_frames(chain, item.first_frame, static_cast<int>(item.frames.size()));
+  Chain asked = without_folders(for_frames(chain, item.first_frame, static_cast<int>(item.frames.size())));
   asked.sources.clear();
   asked.measurements.clear();
+  asked.marks.clear();
+  asked.axes.reset();
+  asked.mark_style = {};
   // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
   return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
          record->format == item.target.format && record->finish == item.target.finish && record->sources.size() == 1 &&
@@ -153,7 +159,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
   std::map<std::string, fs::path> taken;
   auto keep = std::make_shared<ProtectedPaths>(options.keep);
   for (const fs::path& input : inputs) keep->add(input, "the source");
-  for (const fs::path& also : read_by(chain)) keep->add(also, "the reference that frames are aligned to");
+  for (const fs::path& also : read_by(chain)) keep->add(also, "a reference of the chain");
   int frames = 0;
   for (std::size_t i = 0; i < inputs.size(); ++i) {
     job.check();

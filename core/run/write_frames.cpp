@@ -134,7 +134,7 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
                 how.leave_out_unmatched,
                 how.keep_going,
                 result,
-                chain};
+                without_folders(chain)};
   const std::vector<bool> skipped = left_out(chain, frames);
   for (const WatchedFile& file : sources) {
     SourceReference named{target.record.empty() ? std::string() : relative(file.path()),
@@ -147,6 +147,9 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
   // The record names its own sources, and is no place to keep working on what was measured.
   record.chain.sources.clear();
   record.chain.measurements.clear();
+  record.chain.marks.clear();
+  record.chain.axes.reset();
+  record.chain.mark_style = {};
   return record;
 }
 

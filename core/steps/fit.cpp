@@ -2,13 +2,16 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "base/error.h"
 #include "text/reader.h"
 
 namespace fexel {
 namespace {
 
-constexpr std::size_t max_pairs = 2000;
+constexpr std::size_t max_pairs = 10000;
+constexpr int max_spline = 2000;  // pairs: its equations are as many
 constexpr double any_place = 1e9;
 
 /// Refuses a map that folds the picture over: looked at over a grid, which no smooth model slips through for long.
@@ -31,7 +34,7 @@ std::optional<std::pair<int, int>> equal_pairs(const FitStep& step) {
   constexpr double same = 1e-6;
   for (std::size_t i = 0; i < step.pairs.size(); ++i)
     for (std::size_t j = i + 1; j < step.pairs.size(); ++j)
-      if (step.pairs[i].use && step.pairs[j].use && distance(step.pairs[i].from, step.pairs[j].from) < same)
+      if (step.pairs[i].counts() && step.pairs[j].counts() && distance(step.pairs[i].from, step.pairs[j].from) < same)
         return std::pair(static_cast<int>(i), static_cast<int>(j));
   return std::nullopt;
 }
@@ -41,10 +44,56 @@ std::string label_of(const FitStep& step, int pair) {
   return name.empty() ? std::to_string(pair + 1) : name;
 }
 
-Fit fit_of(const FitStep& step) {
+FitStep laid_on(FitStep step, const std::string& file, Size size, const std::optional<PixelSize>& pixel) {
+  const bool begun = step.pairs.size() == 4 && step.model == Model::projective && !step.reference &&
+                     std::ranges::all_of(step.pairs, [](const PointPair& p) { return p.from == p.to; });
+  if (begun) step.pairs.clear();
+  const double before = step.pixel_size.value_or(1);
+  step.pixel_size.reset();
+  if (pixel && pixel->square()) {
+    step.pixel_size = pixel->x;
+    step.unit = pixel->unit;
+  }
+  for (PointPair& p : step.pairs) p.to = step.pixel_size.value_or(1) / before * p.to;
+  step.width = size.width;
+  step.height = size.height;
+  step.reference = FitReference{file, {}};
+  return step;
+}
+
+std::vector<PointPair> pairs_in_pixels(const FitStep& step) {
   std::vector<PointPair> pairs = step.pairs;
   if (step.pixel_size)
     for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  return pairs;
+}
+
+double reference_scale(const FitStep& step) {
+  return step.reference && step.reference->pixel_size && step.pixel_size
+             ? *step.reference->pixel_size / *step.pixel_size
+             : 1;
+}
+
+std::optional<Map> preliminary_map(const FitStep& step) {
+  const std::vector<PointPair> pairs = pairs_in_pixels(step);
+  for (const Model model : {step.model, Model::affine, Model::similarity}) {
+    // A model that goes through all pairs may bend between them as it likes.
+    const auto used = std::ranges::count_if(pairs, &PointPair::counts);
+    if (model > Model::projective && used <= pairs_needed(model)) continue;
+    try {
+      return fit_pairs(model, pairs, step.robust).map;
+    } catch (const Error&) {
+      continue;
+    }
+  }
+  return std::nullopt;
+}
+
+Fit fit_of(const FitStep& step) {
+  const std::vector<PointPair> pairs = pairs_in_pixels(step);
+  if (step.model == Model::thin_plate && std::ranges::count_if(pairs, &PointPair::counts) > max_spline)
+    throw call_error(fmt::format("A thin-plate spline takes at most {} pairs.", max_spline), "/pairs",
+                     "Leave some out, or choose another model.");
   try {
     return fit_pairs(step.model, pairs, step.robust);
   } catch (const Error& error) {
@@ -76,9 +125,7 @@ double picking_in_result(const FitStep& step, const Fit& fit) {
 }
 
 double corner_uncertainty(const FitStep& step, const Fit& fit, Size size) {
-  std::vector<PointPair> pairs = step.pairs;
-  if (step.pixel_size)
-    for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  const std::vector<PointPair> pairs = pairs_in_pixels(step);
   return largest_uncertainty(step.model, pairs, fit, Clip().corners(size), picking_in_result(step, fit));
 }
 
@@ -119,7 +166,7 @@ void read_step(JsonReader& in, FitStep& step) {
                      fmt::format("At most {} are taken.", max_pairs));
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const std::string path = fmt::format("{}/{}", in.path("pairs"), i);
-    JsonReader pair(pairs[i], path, {"from", "to", "name", "use"});
+    JsonReader pair(pairs[i], path, {"from", "to", "name", "use", "check"});
     PointPair made;
     made.from = JsonReader::point(pair.at("from"), pair.path("from"));
     made.to = JsonReader::point(pair.at("to"), pair.path("to"));
@@ -127,6 +174,7 @@ void read_step(JsonReader& in, FitStep& step) {
       JsonReader::refuse(pairs[i], path, "coordinates of at most a thousand million");
     if (pair.has("name")) made.name = pair.text("name");
     if (pair.has("use")) made.use = pair.truth("use");
+    if (pair.has("check")) made.check = pair.truth("check");
     step.pairs.push_back(made);
   }
   const int side = static_cast<int>(largest_side);
@@ -141,6 +189,16 @@ void read_step(JsonReader& in, FitStep& step) {
   }
   if (in.has("robust")) step.robust = in.truth("robust");
   if (in.has("picking")) step.picking = in.number("picking", 1e-6, 1e6);
+  if (in.has("reference")) {
+    JsonReader reference(in.at("reference"), in.path("reference"), {"file", "pixel_size"});
+    step.reference = FitReference{reference.text("file"), {}};
+    if (reference.has("pixel_size")) {
+      if (!step.pixel_size)
+        throw call_error("The reference has a pixel size, and the step has no unit.", reference.path("pixel_size"),
+                         "Give the step a unit and a pixel size, too.");
+      step.reference->pixel_size = reference.number("pixel_size", 1e-12, 1e9);
+    }
+  }
 }
 
 void write_step(Json& out, const FitStep& step) {
@@ -150,6 +208,7 @@ void write_step(Json& out, const FitStep& step) {
     Json one{{"from", {pair.from.x, pair.from.y}}, {"to", {pair.to.x, pair.to.y}}};
     if (!pair.name.empty()) one["name"] = pair.name;
     if (!pair.use) one["use"] = false;
+    if (pair.check) one["check"] = true;
     out["pairs"].push_back(one);
   }
   if (step.width) out["width"] = *step.width;
@@ -160,6 +219,10 @@ void write_step(Json& out, const FitStep& step) {
   }
   if (step.robust) out["robust"] = true;
   if (step.picking != 0.5) out["picking"] = step.picking;
+  if (step.reference) {
+    out["reference"]["file"] = step.reference->file;
+    if (step.reference->pixel_size) out["reference"]["pixel_size"] = *step.reference->pixel_size;
+  }
 }
 
 }  // namespace fexel

@@ -5,10 +5,19 @@
 
 namespace fexel {
 
-/// A transform from pairs of control points, `from` in this station to `to` in the one that is made.
+/// What `to` was placed on: a picture of its own.
+struct FitReference {
+  std::string file;
+  std::optional<double> pixel_size;  ///< of its pixels, in the step's unit; without it those of the result
+  bool operator==(const FitReference&) const = default;
+};
+
+/// A transform from pairs of control points, `from` in this station to `to` in the one that is made. Only the window
+/// opens the reference: what is made depends on the pairs alone.
 struct FitStep {
   static constexpr const char* word = "fit";
-  static constexpr std::array keys{"model", "pairs", "width", "height", "unit", "pixel_size", "robust", "picking"};
+  static constexpr std::array keys{"model",      "pairs",  "width",   "height",   "unit",
+                                   "pixel_size", "robust", "picking", "reference"};
   static constexpr const char* size_key = "/width";
   Model model = Model::affine;
   std::vector<PointPair> pairs;
@@ -17,6 +26,7 @@ struct FitStep {
   std::string unit = "mm";
   bool robust = false;
   double picking = 0.5;  ///< standard uncertainty of a placed point in pixels
+  std::optional<FitReference> reference = {};
   bool operator==(const FitStep&) const = default;
 };
 /// What a fit's pair is called: its name, or its number from 1.
@@ -25,6 +35,17 @@ std::string label_of(const FitStep& step, int pair);
 std::optional<std::pair<int, int>> equal_pairs(const FitStep& step);
 /// The fit that the step makes, with `to` in pixels. Raises a call error at the key at fault.
 Fit fit_of(const FitStep& step);
+
+/// The step laid on a reference: targets in its pixels, or its unit where it has a pixel size, and the result of its
+/// size. Pairs stay where they are on the result; those that a new step begins with are dropped.
+FitStep laid_on(FitStep step, const std::string& file, Size size, const std::optional<PixelSize>& pixel);
+/// The pairs with `to` in pixels of the result.
+std::vector<PointPair> pairs_in_pixels(const FitStep& step);
+/// What carries pixels of the reference to pixels of the result: a scale.
+double reference_scale(const FitStep& step);
+/// A rough map from the station to the result, before the step's own model is determined: the best of the models that
+/// the pairs determine. Nothing below two pairs.
+std::optional<Map> preliminary_map(const FitStep& step);
 
 /// `picking` in pixels of the result, by the scale between the two sides of the pairs.
 double picking_in_result(const FitStep& step, const Fit& fit);

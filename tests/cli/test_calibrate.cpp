@@ -1,6 +1,9 @@
+#include <fmt/format.h>
+
 #include <catch2/catch.hpp>
 
 #include "tests/cli/bench.h"
+#include "tests/grid_scene.h"
 
 // The verbs calibrate and calibrations, and the calibration that apply and measure take over.
 
@@ -122,4 +125,103 @@ TEST_CASE("apply and measure take a calibration by name or file, and say where i
   const Run missing = run({"apply", b.chain, b.picture, "--out", b.out, "--replace", "--calibration", "stag"});
   CHECK(missing.code == 2);
   CHECK_THAT(missing.err, Catch::Contains("stage"));
+}
+
+namespace {
+
+GridCamera board_camera(int view) {
+  GridCamera camera;
+  camera.focal = 720;
+  camera.cx = 331;
+  camera.cy = 236;
+  camera.k1 = -0.18;
+  camera.pose(32, 85.0 * view + 20, 8.0 * view, {0, 0, 0});
+  camera.place = Eigen::Vector3d(0, 0, camera.focal / 44) - camera.turn.col(0) * 4 - camera.turn.col(1) * 3;
+  return camera;
+}
+
+std::string put_board(const Scratch& scratch, int view) {
+  const std::string path = scratch / fmt::format("board-{}.png", view + 1);
+  write_pictures(path, one_page(grid_picture(board_camera(view), {}, {1, 2}, static_cast<unsigned>(view + 1))),
+                 {Format::png, {}, false, {}});
+  return path;
+}
+
+}  // namespace
+
+TEST_CASE("calibrate --grid makes a chain that lays the grid square, and says its nodes", "[cli]") {
+  const Scratch scratch;
+  const std::string board = put_board(scratch, 0), chain = scratch / "board.fexel.json";
+  const Run made = run({"calibrate", board, "--grid", "--spacing", "5", "--unit", "mm", "--chain", chain, "--json"});
+  INFO(made.err);
+  REQUIRE(made.code == 0);
+  const Json json = parse_json(made.out);
+  CHECK(json.at("pattern") == "checkerboard");
+  CHECK(json.at("columns") == 9);
+  CHECK(json.at("rows") == 7);
+  CHECK(json.at("nodes") == 63);
+  CHECK(json.at("rms_px").get<double>() < 0.03);
+  // True nodes, carried by the chain: 5 mm apart, in both directions.
+  std::string points = "x,y\n";
+  const GridCamera camera = board_camera(0);
+  for (int j = 0; j < 7; ++j)
+    for (int i = 0; i < 9; ++i) {
+      const Point p = camera.seen(i, j);
+      points += fmt::format("{:.6f},{:.6f}\n", p.x, p.y);
+    }
+  const Run traced = run({"trace", chain, board, "--from", "source", "--to", "result"}, points);
+  REQUIRE(traced.code == 0);
+  std::vector<Point> at;
+  for (std::size_t line = traced.out.find('\n') + 1; line < traced.out.size(); line = traced.out.find('\n', line) + 1) {
+    Point p;
+    REQUIRE(std::sscanf(traced.out.c_str() + line, "%lf,%lf", &p.x, &p.y) == 2);
+    at.push_back(p);
+  }
+  REQUIRE(at.size() == 63);
+  const double pixel = json.at("unit_per_pixel").get<double>();
+  double worst = 0;
+  for (std::size_t j = 0; j < 7; ++j)
+    for (std::size_t i = 0; i < 9; ++i) {
+      if (i + 1 < 9) worst = std::max(worst, std::abs(pixel * distance(at[9 * j + i], at[9 * j + i + 1]) - 5));
+      if (j + 1 < 7) worst = std::max(worst, std::abs(pixel * distance(at[9 * j + i], at[9 * j + i + 9]) - 5));
+    }
+  CHECK(worst < 0.01);
+  // Never over what is there, or the source.
+  CHECK(run({"calibrate", board, "--grid", "--spacing", "5", "--unit", "mm", "--chain", chain}).code == 2);
+  CHECK(run({"calibrate", board, "--grid", "--spacing", "5", "--unit", "mm", "--chain", board, "--replace"}).code == 2);
+  CHECK(run({"calibrate", board, "--spacing", "5", "--unit", "mm", "--chain", chain, "--replace"}).code == 2);
+}
+
+TEST_CASE("calibrate --grid tells a lens from several pictures, and keeps it in the library", "[cli]") {
+  const Library library;
+  const Scratch& scratch = library.scratch;
+  std::vector<std::string> call{"calibrate"};
+  for (int view = 0; view < 4; ++view) call.push_back(put_board(scratch, view));
+  const std::string blank = scratch / "blank.png";
+  write_pictures(blank, one_page(noise(640, 480, 1, Depth::u8)), {Format::png, {}, false, {}});
+  std::vector<std::string> with_blank = call;
+  with_blank.push_back(blank);
+  for (const char* word : {"--grid", "--spacing", "5", "--unit", "mm", "--json"}) {
+    call.emplace_back(word);
+    with_blank.emplace_back(word);
+  }
+  call.insert(call.end(), {"--save", "60 mm", "--lens", "60 mm, no filter"});
+  const Run made = run(call);
+  INFO(made.err);
+  REQUIRE(made.code == 0);
+  const Json json = parse_json(made.out);
+  CHECK(json.at("views") == 4);
+  const double off = std::abs(json.at("focal_px").get<double>() - 720);
+  CHECK(off < 4 * json.at("focal_uncertainty_px").get<double>());
+  CHECK(off < 2);
+  CHECK(std::abs(json.at("terms").at("k1").get<double>() + 0.18) < 0.004);
+  CHECK(std::filesystem::exists(scratch / "fexel/lenses/60 mm.lens.json"));
+  CHECK(run(call).code == 2);  // that name is taken
+  // One picture without a grid is said, and does not stop the others.
+  const Run some = run(with_blank);
+  CHECK(some.code == 1);
+  CHECK(parse_json(some.out).at("failed").size() == 1);
+  CHECK(parse_json(some.out).at("views") == 4);
+  CHECK(run({"calibrate", call[1], call[2], "--grid", "--spacing", "5", "--unit", "mm"}).code != 0);
+  CHECK(run({"calibrate", call[1], "--grid", "--spacing", "5", "--unit", "mm", "--save", "x"}).code == 2);
 }

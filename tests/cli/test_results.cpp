@@ -117,3 +117,77 @@ TEST_CASE("empty pixels are told by fill, alpha, nan or a mask beside", "[cli]")
         2);
   CHECK(run({"apply", turn, b.picture, "--out", b.out, "--empty", "half", "--name", "x"}).code == 2);
 }
+
+TEST_CASE("marked copies are written beside results, and what cannot be drawn is refused before", "[cli]") {
+  const Scratch scratch;
+  for (const std::string name : {"one", "two"}) {
+    std::vector<Image> pages;
+    pages.push_back(noise(200, 150, 1, Depth::u16, 3));
+    if (name == "two") pages.push_back(noise(200, 150, 1, Depth::u16, 4));
+    write_pictures(scratch / (name + ".tif"), pages, {Format::tiff, PixelSize{0.1, 0.1, "mm"}, false, {}});
+  }
+  const auto with_marks = [&](const std::string& marks) {
+    const std::string chain = scratch / "chain.fexel.json";
+    write_text(chain, R"({"fexel":1,"steps":[{"step":"rotate","degrees":90}],"marks":[)" + marks + "]}", true);
+    return chain;
+  };
+  const std::string one = scratch / "one.tif", two = scratch / "two.tif", out = scratch / "out";
+  const std::string good = with_marks(R"({"mark":"scale-bar"},{"mark":"time","show":"frame"})");
+  const Run made = run({"apply", good, one, two, "--out", out, "--marks", "--json"});
+  INFO(made.err);
+  REQUIRE(made.code == 0);
+  const Json json = parse_json(made.out);
+  REQUIRE(json.at("done").size() == 2);
+  CHECK(json.at("done")[0].at("marked") == Json::array({out + "/one-chain-marked.png"}));
+  CHECK(json.at("done")[1].at("marked") ==
+        Json::array({out + "/two-chain-marked-1.png", out + "/two-chain-marked-2.png"}));
+  const Image copy = read_picture(out + "/one-chain-marked.png");
+  CHECK((copy.width() == 150 && copy.height() == 200 && copy.bands() == 3 && copy.depth() == Depth::u8));
+  // A folder of results has no inputs in it: not the copies either.
+  const Run again = run({"apply", good, out, "--out", scratch / "again"});
+  CHECK(again.code == 1);
+  CHECK_THAT(again.err, Catch::Contains("All pictures in this folder are results"));
+  // Resumed: what stands is left as it is, a copy that is gone is made again, and what is there beside a result that is
+  // made anew may be anybody's.
+  const auto first = read_text(out + "/one-chain-marked.png");
+  std::filesystem::remove(out + "/two-chain-marked-2.png");
+  write_text(out + "/two-chain-marked-1.png", "mine", true);
+  REQUIRE(run({"apply", good, one, two, "--out", out, "--marks", "--resume"}).code == 0);
+  CHECK(read_text(out + "/one-chain-marked.png") == first);
+  CHECK(std::filesystem::exists(out + "/two-chain-marked-2.png"));
+  CHECK(read_text(out + "/two-chain-marked-1.png") == "mine");
+  std::filesystem::remove(out + "/two-chain.tif");
+  std::filesystem::remove(out + "/two-chain.tif.record.json");
+  const Run anew = run({"apply", good, one, two, "--out", out, "--marks", "--resume"});
+  CHECK(anew.code == 1);
+  CHECK_THAT(anew.err, Catch::Contains("This file exists"));
+  CHECK(read_text(out + "/two-chain-marked-1.png") == "mine");
+  // The data are what they are without marks.
+  const std::string plain = scratch / "plain";
+  REQUIRE(run({"apply", good, one, "--out", plain}).code == 0);
+  CHECK(same_samples(read_picture(plain + "/one-chain.tif"), read_picture(out + "/one-chain.tif")));
+  CHECK(run({"apply", good, one, "--out", plain, "--marks"}).code == 2);  // the result is there
+  std::filesystem::remove(plain + "/one-chain.tif");
+  std::filesystem::remove(plain + "/one-chain.tif.record.json");
+  write_text(plain + "/one-chain-marked.png", "mine", false);
+  const Run kept = run({"apply", good, one, "--out", plain, "--marks"});
+  CHECK(kept.code == 2);
+  CHECK_THAT(kept.err, Catch::Contains("This file exists"));
+  CHECK(read_text(plain + "/one-chain-marked.png") == "mine");
+  const std::string other = scratch / "other";
+  const Run none = run({"apply", with_marks(""), one, "--out", other, "--marks"});
+  CHECK(none.code == 2);
+  CHECK_THAT(none.err, Catch::Contains("no marks"));
+  const Run long_bar =
+      run({"apply", with_marks(R"({"mark":"scale-bar","length":9,"unit":"cm"})"), one, "--out", other, "--marks"});
+  CHECK(long_bar.code == 2);
+  CHECK_THAT(long_bar.err, Catch::Contains("does not fit"));
+  CHECK_FALSE(std::filesystem::exists(other));
+  with_marks(R"({"mark":"scale-bar"})");
+  const Run style = run({"apply", good, one, "--out", other, "--marks", "--style", "no such style"});
+  CHECK(style.code == 2);
+  CHECK_THAT(style.err, Catch::Contains("no style"));
+  for (const std::string format : {"svg", "pdf", "tiff", "jpeg"})
+    CHECK(run({"apply", good, one, "--out", scratch / ("as-" + format), "--marks", "--marks-format", format}).code ==
+          0);
+}

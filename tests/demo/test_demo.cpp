@@ -3,6 +3,8 @@
 #include <catch2/catch.hpp>
 #include <random>
 
+#include "calibrate/grid_target.h"
+#include "calibrate/ruled_target.h"
 #include "chain/evaluate.h"
 #include "demo/demo.h"
 #include "files/picture.h"
@@ -11,6 +13,7 @@
 #include "measure/ring_edge.h"
 #include "quality/distortion_maps.h"
 #include "quality/uncertainty.h"
+#include "report/marked_copy.h"
 #include "run/align_search.h"
 #include "tests/support.h"
 #include "text/json.h"
@@ -385,4 +388,57 @@ TEST_CASE("the five bands are aligned within 0.1 px, and their names are read", 
     CHECK(frames[i].name == truth["bands"][i]["name"].get<std::string>());
     CHECK(off_by(found.frames[i].matrix, truth["bands"][i]["to_green"], {1280, 960}) < 0.1);
   }
+}
+
+TEST_CASE("the engraved lines and the board say the pixel size and the lens that they were made with") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json"));
+  const RuledTarget lines =
+      find_ruled_target(read_picture(made().scratch / "line-target.png"), {60, 180, 1300, 240}, {});
+  const Json& of_lines = truth.at("line-target");
+  CHECK(static_cast<int>(lines.lines.size()) == of_lines.at("lines"));
+  CHECK(std::abs(lines.pitch / of_lines.at("pitch_px").get<double>() - 1) < 2e-4);
+  CHECK(std::abs(lines.angle + of_lines.at("clockwise_degrees").get<double>()) < 0.02);
+  const Json& board = truth.at("board");
+  std::vector<std::vector<GridNode>> views;
+  Size size;
+  for (const Json& view : board.at("views")) {
+    const Image image = read_picture(made().scratch / ("board/" + view.at("file").get<std::string>()));
+    size = {image.width(), image.height()};
+    const GridTarget found = find_grid_target(image, {0, 0, size.width, size.height}, {});
+    CHECK(found.columns == board.at("columns"));
+    CHECK(found.rows == board.at("rows"));
+    CHECK(found.missing < 6);
+    for (const Json& corner : view.at("corner_nodes_px")) {
+      double nearest = 1e9;
+      for (const GridNode& n : found.nodes)
+        nearest = std::min(nearest, distance(n.at, {corner[0].get<double>(), corner[1].get<double>()}));
+      // A corner may be among the missing.
+      CHECK((nearest < 0.1 || nearest > 20));
+    }
+    views.push_back(found.nodes);
+  }
+  const LensCalibration lens = solve_lens(views, size);
+  CHECK(std::abs(lens.focal.value - board.at("focal_px").get<double>()) < 4 * lens.focal.sigma);
+  CHECK(std::abs(lens.centre_x.value - board.at("centre_px")[0].get<double>()) < 4 * lens.centre_x.sigma);
+  CHECK(std::abs(lens.centre_y.value - board.at("centre_px")[1].get<double>()) < 4 * lens.centre_y.sigma);
+  CHECK(std::abs(lens.terms.k1 - board.at("k1").get<double>()) < 4 * lens.sigma.k1);
+  CHECK(std::abs(lens.terms.k2 - board.at("k2").get<double>()) < 4 * lens.sigma.k2);
+}
+
+TEST_CASE("the card's measurements read what it was printed with, and its scale bar can be drawn") {
+  const Json truth = parse_json(read_text(made().scratch / "truth.json")).at("card");
+  const Chain chain = load_chain((made().scratch / "card.fexel.json").string());
+  const SourceShape shape{{1700, 1250}, 1, Depth::u8, PixelSize{0.1, 0.1, "mm"}};
+  const Layout layout = lay_out(chain, shape);
+  REQUIRE(chain.measurements.size() == 3);
+  for (int station = 0; station <= layout.last(); ++station) {
+    INFO("station " << station);
+    const auto read = [&](std::size_t i) {
+      return read_at(chain, shape, layout, chain.measurements[i], station).value.value_or(Quantity{}).value;
+    };
+    CHECK(read(0) == Approx(truth.at("ruler").at("length").get<double>()).epsilon(1e-3));
+    CHECK(read(1) == Approx(truth.at("grey_step_mm2").get<double>()).epsilon(2e-3));
+    CHECK(read(2) == Approx(truth.at("frame_angle_degrees").get<double>()).epsilon(1e-3));
+  }
+  CHECK(mark_problems(chain, shape, layout).empty());
 }

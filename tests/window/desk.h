@@ -17,6 +17,10 @@
 
 namespace fexel::test {
 
+/// How long a test waits for what has to come, in ms. Work in the background yields to whatever else runs, so this is
+/// long; a test ends as soon as it has come.
+inline constexpr int patience = 120000;
+
 /// The plane of the test's photo: a rectangle of 300 x 200 mm whose corners lie at these pixels.
 inline const Quad photo_corners{Point{160, 120}, Point{640, 170}, Point{690, 480}, Point{110, 520}};
 
@@ -61,12 +65,12 @@ struct Desk {
   }
   /// Until nothing runs in the background.
   void wait() {
-    REQUIRE(QTest::qWaitFor([&] { return !window.background().running(); }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return !window.background().running(); }, patience));
     QTest::qWait(20);
   }
   /// Until a view shows the newest revision.
   void wait_shown(PictureView* view) {
-    REQUIRE(QTest::qWaitFor([&] { return view->shown_revision() == window.document().revision(); }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return view->shown_revision() == window.document().revision(); }, patience));
   }
   Document& document() { return window.document(); }
   PictureView* a() { return window.views().view_a(); }

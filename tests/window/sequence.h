@@ -31,7 +31,7 @@ struct Frames : test::Desk {
   QListWidget* list() { return window.frames().list(); }
   void show(int index) {
     list()->setCurrentRow(index);
-    REQUIRE(QTest::qWaitFor([&] { return document().frame() == index; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return document().frame() == index; }, test::patience));
   }
   void add_align() {
     document().insert_step("align", 0);

@@ -123,7 +123,8 @@ TEST_CASE("masks are drawn, moved, typed, undone, saved and loaded, and keep the
   // Nothing here is saturated, which is said; looking goes on beside the window.
   press("Suggest glare");
   CHECK(QTest::qWaitFor(
-      [&] { return desk.named<QLabel>("What the masks leave out")->text().contains("Nothing in this frame"); }, 10000));
+      [&] { return desk.named<QLabel>("What the masks leave out")->text().contains("Nothing in this frame"); },
+      test::patience));
 
   // To a file and back.
   auto* panel = desk.window.findChild<MasksPanel*>();
@@ -234,7 +235,7 @@ TEST_CASE("frames play one after the other, those left out passed over, with the
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_F8);
   CHECK(desk.window.frames().playing());
-  REQUIRE(QTest::qWaitFor([&] { return seen.size() >= 5; }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return seen.size() >= 5; }, test::patience));
   QTest::mouseClick(desk.named<QPushButton>("Play the frames"), Qt::LeftButton);
   CHECK_FALSE(desk.window.frames().playing());
   REQUIRE(seen.size() >= 5);
@@ -315,7 +316,7 @@ TEST_CASE("glare is suggested where samples are saturated; masks are chosen by r
   const auto press = [&](const QString& name) { QTest::mouseClick(desk.named<QPushButton>(name), Qt::LeftButton); };
   const auto masks = [&] { return desk.document().chain().masks; };
   press("Suggest glare");
-  REQUIRE(QTest::qWaitFor([&] { return !masks().empty(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return !masks().empty(); }, test::patience));
   CHECK(desk.named<QLabel>("What the masks leave out")->text().contains("suggested from this frame"));
   const auto covered = [&](Point p) {
     return std::ranges::any_of(masks(), [&](const Mask& mask) { return covers(mask, p); });

@@ -23,7 +23,7 @@ std::unique_ptr<MainWindow> window_on(const QString& folder, const QString& phot
   window->resize(1280, 800);
   window->show();
   if (!photo.isEmpty()) window->open_file(photo);
-  REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
+  REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, test::patience));
   QTest::qWait(20);
   return window;
 }
@@ -71,7 +71,7 @@ TEST_CASE("a killed window loses at most five seconds of edits, and no file", "[
       std::ifstream told(log);
       return std::count(std::istreambuf_iterator<char>(told), {}, '\n');
     };
-    REQUIRE(QTest::qWaitFor([&] { return edits() > 10; }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return edits() > 10; }, test::patience));
     QTest::qWait(round == 4 ? 6000 : moment(random));
     ::kill(static_cast<pid_t>(process.processId()), SIGKILL);
     process.waitForFinished();
@@ -94,11 +94,11 @@ TEST_CASE("a killed window loses at most five seconds of edits, and no file", "[
     if (!std::exchange(mentioned, true)) {  // a file that is opened meanwhile does not hide it
       window->mention_unsaved_work();
       window->open_file(QString::fromStdString(photo));
-      REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
+      REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, test::patience));
       CHECK(window->notice().contains("Bring back"));
     }
     window->bring_back();
-    REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return !window->background().running(); }, test::patience));
     const auto edit =
         static_cast<std::size_t>(std::get<TranslateStep>(window->document().chain().steps.at(0).kind).dx + 0.5);
     INFO("round " << round << ": edit " << edit << " of " << when.size() - 1);
@@ -109,7 +109,7 @@ TEST_CASE("a killed window loses at most five seconds of edits, and no file", "[
     CHECK_FALSE(window->notice().isEmpty());
     // It goes on under this window's own name; saved, nothing is left over.
     REQUIRE(window->save_chain(QString::fromStdString((scratch / "saved.fexel.json").string())));
-    REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 0; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 0; }, test::patience));
   }
   CHECK(read_text(photo) == before);
 }
@@ -121,13 +121,13 @@ TEST_CASE("work that is left on purpose, saved, or open in another window is not
   const QString folder = QString::fromStdString((scratch / "unsaved").string());
   auto window = window_on(folder, QString::fromStdString(photo));
   shift_by(window->document(), 3);
-  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 1; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 1; }, test::patience));
   const auto other = window_on(folder, {});
   CHECK_FALSE(other->has_unsaved_work());
   window->document().undo_stack().undo();
-  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 0; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 0; }, test::patience));
   shift_by(window->document(), 4);
-  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 1; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return files_in(folder) == 1; }, test::patience));
   window->document().undo_stack().setClean();
   window.reset();
   CHECK(files_in(folder) == 0);

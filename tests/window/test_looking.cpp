@@ -140,8 +140,8 @@ TEST_CASE("blinking shows A and B by turns", "[window]") {
   QWidget* stage = desk.window.views().divider()->parentWidget();
   const QRect middle(stage->width() / 3, stage->height() / 3, stage->width() / 3, stage->height() / 3);
   const QImage first = stage->grab(middle).toImage();
-  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() != first; }, 2000));
-  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() == first; }, 2000));
+  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() != first; }, test::patience));
+  REQUIRE(QTest::qWaitFor([&] { return stage->grab(middle).toImage() == first; }, test::patience));
 }
 
 TEST_CASE("corners are taken from the edges that lie near them, with one undo", "[window]") {
@@ -152,7 +152,7 @@ TEST_CASE("corners are taken from the edges that lie near them, with one undo", 
   test::rectify_with(desk, rectify);
   const Quad placed = desk.rectify().corners;
   QTest::mouseClick(desk.named<QPushButton>("Corners from edges"), Qt::LeftButton);
-  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != placed; }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != placed; }, test::patience));
   for (std::size_t i = 0; i < 4; ++i) {
     INFO("corner " << i << " at " << desk.rectify().corners[i].x << ", " << desk.rectify().corners[i].y);
     CHECK(distance(desk.rectify().corners[i], test::photo_corners[i]) < 0.3);
@@ -341,8 +341,8 @@ TEST_CASE("what B shows is kept as A, whatever is changed or opened after", "[wi
         count += std::abs(qGreen(now.pixel(x, y)) - qGreen(before.pixel(x, y))) > 2 ? 1 : 0;
     return count;
   };
-  CHECK(QTest::qWaitFor([&] { return differ(middle_of(desk.b())) > 1000; }, 10000));
-  CHECK(QTest::qWaitFor([&] { return differ(middle_of(desk.a())) == 0; }, 10000));
+  CHECK(QTest::qWaitFor([&] { return differ(middle_of(desk.b())) > 1000; }, test::patience));
+  CHECK(QTest::qWaitFor([&] { return differ(middle_of(desk.a())) == 0; }, test::patience));
   const QSize here = desk.a()->size();
   desk.open(desk.photo);  // the steps are gone, what was kept stays
   desk.a()->resize(here);

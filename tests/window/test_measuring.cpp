@@ -111,7 +111,7 @@ TEST_CASE("the lines of a ruler give the pixel size, which goes to the library a
   PictureView* view = desk.a();
   desk.drag(view, view->to_widget({20, 120}), view->to_widget({620, 120}));
   const auto calibration = [&] { return desk.document().chain().calibration; };
-  REQUIRE(QTest::qWaitFor([&] { return calibration().has_value(); }, 20000));
+  REQUIRE(QTest::qWaitFor([&] { return calibration().has_value(); }, test::patience));
   CHECK(calibration()->pixel.x == Approx(0.5 / 16).epsilon(3e-4));
   CHECK(calibration()->uncertainty > 0);
   CHECK(calibration()->size == Size{640, 240});
@@ -142,6 +142,14 @@ TEST_CASE("the lines of a ruler give the pixel size, which goes to the library a
   CHECK_FALSE(calibration());
   for (const QLabel* label : desk.window.findChildren<QLabel*>())
     if (label->accessibleName() == "Whether the calibration fits") CHECK_FALSE(label->isVisible());
+  // A picture of the size that it was made for has it proposed, one click away.
+  desk.document().undo_stack().setClean();
+  desk.open(ruler);
+  QTest::mouseClick(desk.window.rail().tiles().front(), Qt::LeftButton);
+  CHECK_FALSE(calibration());
+  QTest::mouseClick(desk.named<QPushButton>("Use the proposed calibration"), Qt::LeftButton);
+  REQUIRE(calibration());
+  CHECK(calibration()->pixel.x == kept);
   std::filesystem::remove(calibration_file("60 mm"));
 }
 
@@ -157,7 +165,7 @@ TEST_CASE("where no ruler lies the page says so, and the pixel size stays") {
           if (label->accessibleName() == "What the lines say" && label->isVisible()) return true;
         return false;
       },
-      20000));
+      test::patience));
   CHECK(desk.named<QLabel>("What the lines say")->text().contains("No ruled target"));
   CHECK_FALSE(desk.document().chain().calibration);
 }

@@ -141,7 +141,8 @@ TEST_CASE("a ring's numbers are typed, and a rim that is not there is said", "[p
   CHECK_FALSE(now<UnwrapStep>(desk).clockwise);
   // There is no circle in the photo of a chequered plane.
   click(desk, "Centre from the edge");
-  REQUIRE(QTest::qWaitFor([&] { return desk.named<QAbstractButton>("Centre from the edge")->isEnabled(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.named<QAbstractButton>("Centre from the edge")->isEnabled(); },
+                          test::patience));
   CHECK(desk.named<QLabel>("What the edge says")->text().contains("No round edge stands out"));
   CHECK(now<UnwrapStep>(desk).centre == Point{400, 300});
   // An inner circle that is no smaller than the outer one is named.
@@ -173,14 +174,14 @@ TEST_CASE("pairs of a fit are added, pasted, left out and removed", "[pages]") {
   auto* table = desk.named<QTableWidget>("Pairs");
   table->item(3, 0)->setCheckState(Qt::Unchecked);
   CHECK_FALSE(pairs()[3].use);
-  click(desk, "Add a pair");
+  click(desk, "add");
   REQUIRE(pairs().size() == 5);
   CHECK(pairs()[4].from == Point{400, 300});
   // It is put where the fit has it, so that it changes nothing yet.
   const auto fitted = desk.document().layout().result().from_previous.forward({400, 300});
   CHECK(distance(pairs()[4].to, *fitted) < 1e-6);
   table->setCurrentCell(3, 1);
-  click(desk, "Remove the selected pair");
+  click(desk, "remove");
   REQUIRE(pairs().size() == 4);
   CHECK(pairs()[3].from == Point{400, 300});
 }

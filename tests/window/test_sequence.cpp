@@ -10,10 +10,10 @@ TEST_CASE("a folder opens as a sequence in natural order, and keys go through it
   CHECK(desk.document().frame() == 0);
   desk.a()->setFocus();
   QTest::keyClick(desk.a(), Qt::Key_PageDown);
-  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 1; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 1; }, test::patience));
   CHECK(desk.list()->currentRow() == 1);
   QTest::keyClick(desk.a(), Qt::Key_PageUp);
-  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 0; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 0; }, test::patience));
   QTest::keyClick(desk.a(), Qt::Key_PageUp);  // there is none before
   CHECK(desk.document().frame() == 0);
   CHECK(desk.document().undo_stack().count() == 0);  // looking is no change
@@ -59,7 +59,7 @@ TEST_CASE("align is tried on the shown frame, then run on all; the ledger says w
   // A row shows its frame.
   QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
                     table->visualRect(table->model()->index(0, FramesModel::name)).center());
-  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 0; }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.document().frame() == 0; }, test::patience));
   CHECK(desk.window.ledger().frames()->csv().count('\n') == 7);
 
   // What is shown is moved: a point of the scene stays in place from frame to frame.
@@ -83,7 +83,7 @@ TEST_CASE("a cancelled search keeps the frames that were matched", "[window]") {
   QTest::mouseClick(desk.named<QPushButton>("Align all frames"), Qt::LeftButton);
   REQUIRE(desk.window.background().running());
   QElapsedTimer clock;
-  REQUIRE(QTest::qWaitFor([&] { return desk.named<QProgressBar>("Progress")->value() > 50; }, 20000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.named<QProgressBar>("Progress")->value() > 50; }, test::patience));
   clock.start();
   QTest::mouseClick(desk.named<QPushButton>("cancel"), Qt::LeftButton);
   CHECK(clock.elapsed() < 100);  // the window is free

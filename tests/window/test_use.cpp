@@ -39,7 +39,7 @@ TEST_CASE("after Return in every field of every page the window's keys act", "[w
 
 TEST_CASE("after a click on every button of every page the window's keys act", "[window][use]") {
   // These ask for a file.
-  const QStringList dialogs{"Choose the file to write", "Apply the transforms to another stack…"};
+  const QStringList dialogs{"Choose the file to write", "Apply the transforms to another stack…", "Open a reference…"};
   for (const std::string& page : all_pages()) {
     test::Desk desk;
     show_page(desk, page);
@@ -52,7 +52,7 @@ TEST_CASE("after a click on every button of every page the window's keys act", "
       INFO(page << ": " << name.toStdString());
       QTest::mouseClick(button, Qt::LeftButton);
       desk.wait();
-      CHECK(QTest::qWaitFor([&] { return !button || button->isEnabled() || !button->isVisible(); }, 10000));
+      CHECK(QTest::qWaitFor([&] { return !button || button->isEnabled() || !button->isVisible(); }, test::patience));
       const QStringList dead = keys.dead();
       INFO("dead: " << dead.join(", ").toStdString());
       CHECK(dead.isEmpty());

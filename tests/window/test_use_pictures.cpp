@@ -87,7 +87,7 @@ TEST_CASE("proposing again gives the next rectangle", "[window][use]") {
     const Quad before = desk.rectify().corners;
     auto* button = desk.named<QPushButton>("Propose a rectangle");
     QTest::mouseClick(button, Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != before; }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != before; }, test::patience));
     return desk.rectify().corners;
   };
   const Quad first = propose();
@@ -153,7 +153,7 @@ TEST_CASE("the proof sheet of a pad with a rule of its own shows that rule's kin
           if (cell->isVisible() && !cell->picture().isNull()) pictures.push_back(cell->picture());
         return pictures.size() == 5;
       },
-      10000));
+      test::patience));
   for (std::size_t i = 0; i < pictures.size(); ++i)
     for (std::size_t j = i + 1; j < pictures.size(); ++j) {
       INFO(i << " and " << j);
@@ -198,11 +198,11 @@ TEST_CASE("frames are pairs by order where the source's page says so", "[window]
   pairs->setFocus();
   QTest::keyClick(pairs, Qt::Key_Down);
   REQUIRE(desk.document().chain().pairing == Pairing::order);
-  REQUIRE(QTest::qWaitFor([&] { return label(2).startsWith("2 a"); }, 3000));
+  REQUIRE(QTest::qWaitFor([&] { return label(2).startsWith("2 a"); }, test::patience));
   CHECK(label(3).startsWith("2 b"));
   CHECK(parse_chain(write_chain(desk.document().chain())).pairing == Pairing::order);
   desk.document().undo_stack().undo();
-  REQUIRE(QTest::qWaitFor([&] { return label(2).startsWith("3 "); }, 3000));
+  REQUIRE(QTest::qWaitFor([&] { return label(2).startsWith("3 "); }, test::patience));
 }
 
 TEST_CASE("labels of lengths keep clear of each other and of handles", "[window][use]") {
@@ -272,7 +272,7 @@ TEST_CASE("on the rectify page nothing moves when the sides are typed or a recta
     return out;
   };
   const auto before = places();
-  REQUIRE(QTest::qWaitFor([&] { return desk.named<QPushButton>("Propose a rectangle")->isEnabled(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.named<QPushButton>("Propose a rectangle")->isEnabled(); }, test::patience));
   QTest::qWait(100);
   CHECK(places() == before);
   desk.type("Width of the real rectangle", "300");
@@ -301,7 +301,7 @@ TEST_CASE("the command that the result's page names does the same to a folder of
   QProcess shell;
   shell.setWorkingDirectory(QString::fromStdString(desk.scratch.path().string()));
   shell.start("/bin/sh", {"-c", command});
-  REQUIRE(shell.waitForFinished(60000));
+  REQUIRE(shell.waitForFinished(test::patience));
   INFO(shell.readAllStandardError().toStdString());
   CHECK(shell.exitCode() == 0);
   desk.window.write_out(QString::fromStdString((desk.scratch / "own.png").string()), false);

@@ -149,7 +149,7 @@ TEST_CASE("while the fine picture is still made, a change that leaves it as it i
   REQUIRE_FALSE(desk.b()->settled());
   desk.document().add_measurement(length_measurement("bar", 0, {100, 100}, {200, 100}, {}, "mm"));
   CHECK(desk.b()->shown_revision() == desk.document().revision());
-  REQUIRE(QTest::qWaitFor([&] { return desk.b()->settled(); }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.b()->settled(); }, test::patience));
   CHECK(desk.b()->shown_revision() == desk.document().revision());
 }
 
@@ -339,7 +339,7 @@ TEST_CASE("a step that is added by hand looks for a rectangle by itself, as part
   QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
   REQUIRE(desk.document().chain().steps.size() == 1);
   const Quad first = desk.rectify().corners;
-  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != first; }, 20000));
+  REQUIRE(QTest::qWaitFor([&] { return desk.rectify().corners != first; }, test::patience));
   // The photo is a chequered plane with squares of 25 mm: each corner lies on a corner of some of them.
   const Map to_plane = Map(unit_square_to_quad(test::photo_corners) * scaling(1 / 300.0, 1 / 200.0)).inverse();
   for (const Point& corner : desk.rectify().corners) {

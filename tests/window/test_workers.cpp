@@ -65,7 +65,7 @@ TEST_CASE("of many requests the newest is drawn, and drawn last", "[window]") {
     for (int y = 0; y < 300; ++y) std::fill_n(image.row<std::uint8_t>(0, y), 400, static_cast<std::uint8_t>(i));
     renderer.request(request_of(image, static_cast<quint64>(i)));
   }
-  REQUIRE(QTest::qWaitFor([&] { return !drawn.empty() && drawn.back() == 60; }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return !drawn.empty() && drawn.back() == 60; }, test::patience));
   QTest::qWait(50);
   CHECK(drawn.back() == 60);
   CHECK(std::ranges::is_sorted(drawn));
@@ -79,7 +79,7 @@ TEST_CASE("a small picture under the loupe does not push out the large one", "[w
   const Image image = test::noise(300, 200, 1, Depth::u8);
   renderer.request(request_of(image, 1));
   renderer.request_loupe(request_of(image, 2));
-  REQUIRE(QTest::qWaitFor([&] { return large == 1 && small == 1; }, 10000));
+  REQUIRE(QTest::qWaitFor([&] { return large == 1 && small == 1; }, test::patience));
 }
 
 TEST_CASE("a renderer can go at any moment of its work, and draws each request once at the most", "[window]") {
@@ -113,7 +113,7 @@ TEST_CASE("background work hands its result over on the window's thread, with pr
       },
       [](const Error&) {});
   CHECK(background.running());
-  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, test::patience));
   CHECK(worked != here);
   CHECK(finished == here);
   CHECK(progress == std::vector{0.25, 0.5, 0.75, 1.0});
@@ -125,7 +125,7 @@ TEST_CASE("a cancel ends background work, and its result is dropped", "[window]"
   background.start("work", wait_for_stop, [&](const Error& error) { kind = error.kind(); });
   QTest::qWait(20);
   background.cancel();
-  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, test::patience));
   CHECK(kind == Error::Kind::cancelled);
 }
 
@@ -137,7 +137,7 @@ TEST_CASE("newer background work replaces the older, whose end is never heard of
   QTest::qWait(10);
   background.start(
       "new", [&](const Job&) -> Background::Finish { return [&] { ++done; }; }, [&](const Error&) { ++failures; });
-  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return !background.running(); }, test::patience));
   QTest::qWait(30);
   CHECK(done == 1);
   CHECK(ends == 1);
@@ -151,13 +151,13 @@ TEST_CASE("trouble inside background work becomes a sentence", "[window]") {
   SECTION("no memory") {
     background.start(
         "work", [](const Job&) -> Background::Finish { throw std::bad_alloc(); }, failed);
-    REQUIRE(QTest::qWaitFor([&] { return !said.empty(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !said.empty(); }, test::patience));
     CHECK(said.find("not enough memory") != std::string::npos);
   }
   SECTION("something else") {
     background.start(
         "work", [](const Job&) -> Background::Finish { throw std::runtime_error("odd"); }, failed);
-    REQUIRE(QTest::qWaitFor([&] { return !said.empty(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !said.empty(); }, test::patience));
     CHECK(said.find("odd") != std::string::npos);
   }
 }

@@ -159,7 +159,7 @@ TEST_CASE("the loss spot says what the geometry did to detail in the middle of t
   const QString button = "Show what detail was lost in the middle of the view";
   const auto said = [&] { return desk.window.inspector().result_page()->round_trip_spot()->said(); };
   QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);
-  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, test::patience));
   CHECK(said().contains("Nothing is lost here"));
   desk.document().insert_step("rotate", 0);
   Chain chain = desk.document().chain();
@@ -169,7 +169,7 @@ TEST_CASE("the loss spot says what the geometry did to detail in the middle of t
   desk.document().select_tile(desk.document().tiles() - 1);
   CHECK(said().isEmpty());  // it was of another chain
   QTest::mouseClick(desk.named<QPushButton>(button), Qt::LeftButton);
-  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, 5000));
+  REQUIRE(QTest::qWaitFor([&] { return !said().isEmpty(); }, test::patience));
   CHECK(said().contains("% of the contrast here is left"));
   CHECK(desk.named<QLabel>("there and back")->pixmap().width() == 84);
 }

@@ -103,7 +103,7 @@ class Keys {
 inline QMenu* open_menu() {
   QMenu* menu = nullptr;
   REQUIRE(QTest::qWaitFor([&] { return (menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) != nullptr; },
-                          2000));
+                          test::patience));
   return menu;
 }
 

@@ -56,6 +56,46 @@ std::optional<DistortionLayer> DistortionLayer::of(DistortionMap map, const Docu
       }
       out.says_ = QObject::tr("movement when corners are picked 1 px off");
       break;
+    case DistortionMap::pairs: {
+      const auto& steps = document.chain().steps;
+      int at = document.selected_step();
+      if (at < 0 || !std::holds_alternative<FitStep>(steps[static_cast<std::size_t>(at)].kind))
+        at = static_cast<int>(
+            std::ranges::find_if(
+                steps, [](const Step& step) { return step.on && std::holds_alternative<FitStep>(step.kind); }) -
+            steps.begin());
+      if (at >= static_cast<int>(steps.size()) || out.layout_.stations[static_cast<std::size_t>(at) + 1].problem) {
+        *why = QObject::tr("No control points say a transform here.");
+        return std::nullopt;
+      }
+      const auto& step = std::get<FitStep>(steps[static_cast<std::size_t>(at)].kind);
+      if (step.model == Model::thin_plate) {
+        *why = QObject::tr("How well a spline is known between its pairs nobody can tell from the pairs alone.");
+        return std::nullopt;
+      }
+      const Fit fit = fit_of(step);
+      // A scatter of few numbers may be small by chance.
+      constexpr int enough = 10;
+      const double picked = picking_in_result(step, fit);
+      const double sigma = fit.freedom >= enough ? std::max(fit.noise, 1e-9) : std::max(fit.noise, picked);
+      const std::vector<PointPair> pairs = pairs_in_pixels(step);
+      out.coverage_ = std::make_shared<const Coverage>(step.model, pairs, fit, sigma);
+      out.to_pairs_ = map_between(out.layout_, station, at);
+      const Size from = out.layout_.stations[static_cast<std::size_t>(at)].size;
+      // Where the result shows what the source shows.
+      const Size result = out.layout_.stations[static_cast<std::size_t>(at) + 1].size;
+      const auto on_both = [&](Point p) {
+        const auto to = fit.map.forward(p);
+        return to && to->x >= 0 && to->y >= 0 && to->x <= result.width && to->y <= result.height;
+      };
+      for (const Point p : helpful_places(step.model, pairs, fit, from.width, from.height, 2, on_both))
+        if (const auto here = map_between(out.layout_, at, station).forward(p)) out.helpful_.push_back(*here);
+      const auto& made = out.layout_.stations[static_cast<std::size_t>(at) + 1].pixel;
+      out.pixel_ = made ? std::sqrt(made->x * made->y) : 1;
+      out.unit_ = made ? unit_text(made->unit) : QObject::tr("px");
+      out.says_ = QObject::tr("± of a carried point; hatched where no pairs are around");
+      break;
+    }
     default: {
       out.camera_ = plane_camera(document.chain(), out.layout_, station);
       if (!out.camera_) {
@@ -75,9 +115,56 @@ std::optional<DistortionLayer> DistortionLayer::of(DistortionMap map, const Docu
 std::optional<double> DistortionLayer::at(Point p) const {
   if (p.x < 0 || p.y < 0 || p.x > size_.width || p.y > size_.height) return std::nullopt;
   if (map_ == DistortionMap::detail) return source_pixels(layout_, station_, p);
+  if (coverage_) {
+    const auto from = to_pairs_.forward(p);
+    const double sigma = from ? coverage_->uncertainty(*from) : std::numeric_limits<double>::infinity();
+    return std::isfinite(sigma) ? std::optional(sigma * pixel_) : std::nullopt;
+  }
   if (map_ == DistortionMap::picking) return picking_->movement(p) * pixel_;
   const bool unit = layout_.stations[static_cast<std::size_t>(station_)].pixel.has_value();
   return distance(p, camera_->foot) * camera_->reads_longer(unit ? 1 : 0.01) * pixel_;
+}
+
+/// Contours of equal uncertainty, and strokes where the fit extrapolates.
+void DistortionLayer::paint_coverage(QPainter& painter, const QRectF& visible, QSize grid,
+                                     const std::vector<double>& values, std::pair<double, double> range,
+                                     const std::function<QPointF(QPointF)>& to_station) const {
+  const auto place = [&](double i, double j) {
+    return QPointF(visible.left() + (i + 0.5) * visible.width() / grid.width(),
+                   visible.top() + (j + 0.5) * visible.height() / grid.height());
+  };
+  const auto value = [&](int i, int j) { return values[static_cast<std::size_t>(j * grid.width() + i)]; };
+  painter.setPen(QPen(QColor(255, 255, 255, 120), 1));
+  for (int j = 0; j < grid.height(); ++j)
+    for (int i = 0; i < grid.width(); ++i) {
+      const QPointF at = to_station(place(i, j));
+      const auto from = to_pairs_.forward({at.x(), at.y()});
+      if (std::isnan(value(i, j)) || (from && coverage_->among_pairs(*from))) continue;
+      painter.drawLine(place(i - 0.4, j + 0.4), place(i + 0.4, j - 0.4));
+    }
+  const double step = drawing::round_step((range.second - range.first) / 6);
+  QPainterPath contours;
+  for (double level = step * std::ceil(range.first / step); step > 0 && level < range.second; level += step)
+    for (int j = 0; j + 1 < grid.height(); ++j)
+      for (int i = 0; i + 1 < grid.width(); ++i) {
+        // Where the level crosses the sides of a cell.
+        const int corners[4][2] = {{i, j}, {i + 1, j}, {i + 1, j + 1}, {i, j + 1}};
+        QPolygonF ends;
+        for (int k = 0; k < 4; ++k) {
+          const auto& [x0, y0] = corners[k];
+          const auto& [x1, y1] = corners[(k + 1) % 4];
+          const double a = value(x0, y0) - level, b = value(x1, y1) - level;
+          if (!((a < 0) != (b < 0)) || std::isnan(a) || std::isnan(b)) continue;
+          const double t = a / (a - b);
+          ends << place(x0 + t * (x1 - x0), y0 + t * (y1 - y0));
+        }
+        if (ends.size() == 2) {
+          contours.moveTo(ends[0]);
+          contours.lineTo(ends[1]);
+        }
+      }
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.strokePath(contours, QPen(QColor(20, 24, 40, 200), 1));
 }
 
 drawing::Legend DistortionLayer::paint(QPainter& painter, const QRectF& visible,
@@ -111,6 +198,7 @@ drawing::Legend DistortionLayer::paint(QPainter& painter, const QRectF& visible,
   painter.setRenderHint(QPainter::SmoothPixmapTransform);
   painter.setClipRect(visible);
   painter.drawImage(visible, cells);
+  if (coverage_) paint_coverage(painter, visible, {columns, rows}, values, {low, high}, to_station);
   painter.restore();
 
   QGradientStops shades;

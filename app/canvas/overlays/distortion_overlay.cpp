@@ -18,6 +18,14 @@ class DistortionOverlay : public Overlay {
     const Size size = view_.shown_station().size;
     const QRectF covered(view_.to_widget({0, 0}), view_.to_widget({double(size.width), double(size.height)}));
     legend_ = layer->paint(painter, covered & QRectF(view_.rect()), [this](QPointF w) { return view_.to_station(w); });
+    for (const Point p : layer->helpful()) {
+      const QPointF at = view_.to_widget(point_of(p));
+      drawing::cross(painter, at, 8, drawing::colour_active);
+      const QString text = QObject::tr("a pair here helps");
+      const double half = drawing::label_box({0, 0}, text).width() / 2 + 2;
+      const QPointF beside(std::clamp(at.x(), half, std::max(half, view_.width() - half)), at.y() - 20);
+      drawing::label(painter, beside, text, drawing::colour_active);
+    }
   }
   std::optional<Remark> remark() const override {
     if (view_.no_distortion().isEmpty()) return std::nullopt;

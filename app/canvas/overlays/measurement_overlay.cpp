@@ -35,7 +35,7 @@ class MeasurementOverlay : public Overlay {
       const MeasurementUi& ui = ui_of(measurements[i].kind);
       const Reading& reading = document_.readings(view_.station())[i];
       ui.paint(painter, shown, reading.problem ? drawing::colour_wrong : colour);
-      if (reading.value) labels.push_back({ui.label_line(shown), ui.value_text(reading)});
+      if (reading.value) labels.push_back({ui.label_line(shown), text_of(value_text(measurements[i], reading))});
     }
     for (const auto& [beside, text] : labels) {
       const QPointF at = drawing::free_place(beside, text, room, taken);

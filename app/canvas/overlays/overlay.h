@@ -38,6 +38,9 @@ class Overlay {
   /// A double click beside the handles. False where it means nothing here.
   virtual bool double_click(QPointF /*widget*/) { return false; }
 
+  /// Whether it has something to draw on a reference, which is no station.
+  virtual bool on_reference() const { return false; }
+
   /// A sentence for the lower edge of the picture.
   struct Remark {
     QString text;

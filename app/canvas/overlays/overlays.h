@@ -13,6 +13,9 @@ std::unique_ptr<Overlay> make_residual_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_mask_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_step_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_measurement_overlay(PictureView& view);
+std::unique_ptr<Overlay> make_axes_overlay(PictureView& view);
+std::unique_ptr<Overlay> make_grid_overlay(PictureView& view);
+std::unique_ptr<Overlay> make_mark_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_scale_overlay(PictureView& view);
 
 }  // namespace fexel

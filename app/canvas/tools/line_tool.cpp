@@ -13,7 +13,7 @@ class LineTool : public Tool {
 
   State press(QPointF at) override {
     drawing_ = true;
-    from_ = to_ = view_.to_station(at);
+    from_ = to_ = view_.clicked(at);
     return State::going_on;
   }
   State move(QPointF at) override {
@@ -23,7 +23,10 @@ class LineTool : public Tool {
     }
     return State::going_on;
   }
-  State release() override { return drawing_ ? State::done : State::going_on; }
+  State release() override {
+    if (drawing_) to_ = view_.clicked(view_.to_widget(to_));
+    return drawing_ ? State::done : State::going_on;
+  }
   bool key(int key, State& state) override {
     if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
     if (!wanted_.return_lays_one) return true;

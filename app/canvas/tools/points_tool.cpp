@@ -15,7 +15,7 @@ class PointsTool : public Tool {
     if (wanted_.most == 0 && points_.size() >= wanted_.least &&
         QLineF(view_.to_widget(points_.front()), at).length() < drawing::handle_reach)
       return State::done;
-    points_ << view_.to_station(at);
+    points_ << view_.clicked(at);
     view_.redraw();
     return wanted_.most > 0 && points_.size() == wanted_.most ? State::done : State::going_on;
   }

@@ -26,6 +26,8 @@ class Tool {
   /// Hands over what was made: the view has dropped the tool already.
   virtual void finish() {}
   virtual void paint(QPainter&) {}
+  /// Whether a press on a handle drags that, and is none of the tool's.
+  virtual bool lets_handles() const { return false; }
   /// What to do, for the lower edge of the picture.
   virtual QString hint() const { return {}; }
 

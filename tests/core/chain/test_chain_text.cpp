@@ -263,6 +263,19 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   }
   const auto measured = measurement_words();
   CHECK(kinds == std::set<std::string>(measured.begin(), measured.end()));
+  std::set<std::string> marks;
+  for (const auto& entry : top.at("marks").at("items").at("oneOf")) {
+    const auto& definition = schema.at("$defs").at(std::string(entry.at("$ref")).substr(8));
+    const std::string kind = definition.at("properties").at("mark").at("const");
+    marks.insert(kind);
+    CHECK(accepted_keys(R"({"fexel":1,"marks":[{"mark":")" + kind + R"(","nonsense":1}]})") == keys_of(definition));
+  }
+  const auto marked = mark_words();
+  CHECK(marks == std::set<std::string>(marked.begin(), marked.end()));
+  CHECK(accepted_keys(R"({"fexel":1,"mark_style":{"nonsense":1}})") == keys_of(schema.at("$defs").at("page_style")));
+  CHECK(accepted_keys(R"({"fexel":1,"marks":[{"mark":"time","style":{"nonsense":1}}]})") ==
+        keys_of(schema.at("$defs").at("style")));
+  CHECK(accepted_keys(R"({"fexel":1,"axes":{"nonsense":1}})") == keys_of(top.at("axes")));
   CHECK(accepted_keys(R"({"fexel":1,"time_step":{"nonsense":1}})") == keys_of(top.at("time_step")));
   for (const std::string shape : {"rectangle", "circle", "ring", "polygon"}) {
     std::string text = R"({"fexel":1,"masks":[{"shape":")";
@@ -284,9 +297,9 @@ TEST_CASE("the schema names the keys that the parser takes, and the steps that t
   CHECK(words == std::set<std::string>(known.begin(), known.end()));
 }
 
-TEST_CASE("every step and every measurement has its row in the documentation", "[chain]") {
+TEST_CASE("every step, every measurement and every mark has its row in the documentation", "[chain]") {
   const std::string text = read_text(FEXEL_DOCS "/chain.md");
-  for (const auto& words : {step_words(), measurement_words()})
+  for (const auto& words : {step_words(), measurement_words(), mark_words()})
     for (const std::string& word : words) {
       INFO(word);
       CHECK(text.find("\n| `" + word + "` |") != std::string::npos);

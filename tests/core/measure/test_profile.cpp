@@ -149,3 +149,25 @@ TEST_CASE("a profile without edges has none, and one that leaves the picture is 
   CHECK_FALSE(profile_along(noise, {10, 50}, {10.2, 50}, 1));
   CHECK_FALSE(profile_along(noise, {10, 2}, {100, 2}, 9));
 }
+
+TEST_CASE("edges as sharp as the pixels lie within twice what they say, at every phase", "[profile]") {
+  // No blur but the pixels' own, and the same phase in every row: nothing averages it.
+  std::mt19937 random(3);
+  std::uniform_real_distribution<double> any(0, 1);
+  std::normal_distribution<double> sensor(0, 0.5);
+  int far = 0;
+  constexpr int rounds = 200;
+  for (int round = 0; round < rounds; ++round) {
+    const double edge = 30 + any(random);
+    Image image(60, 40, 1, Depth::f32);
+    for (int y = 0; y < 40; ++y)
+      for (int x = 0; x < 60; ++x)
+        image.row<float>(0, y)[x] = static_cast<float>(60 + 120 * std::clamp(x + 1 - edge, 0.0, 1.0) + sensor(random));
+    const auto profile = profile_along(image, {5, 20}, {55, 20}, 15);
+    REQUIRE(profile);
+    const auto edges = edges_on(*profile);
+    REQUIRE(edges.size() == 1);
+    if (std::abs(edges[0].place + 5 - edge) > 2 * edges[0].sigma) ++far;
+  }
+  CHECK(far < rounds / 10);
+}

@@ -156,3 +156,59 @@ TEST_CASE("every kind comes back from its text, and wrong texts name the place",
                       Catch::Contains(std::string("/measurements/0") + place));
   }
 }
+
+TEST_CASE("coordinates count from axes of one's own, at every station", "[measurements]") {
+  // Origin at (100, 800), x to the right, y up, 50 written at the origin in y.
+  Chain chain;
+  chain.axes = Axes{{100, 800}, 0, {0, 50}, true, true, 0};
+  CHECK(parse_chain(write_chain(chain)) == chain);
+  const Reading point = read(made(PointMeasurement{}, {{300, 700}}), chain);
+  CHECK(point.value->value == Approx(10));  // 200 px of 0.05 mm
+  CHECK(detail(point, "y") == Approx(55));
+  // Turned by 90 degrees counter-clockwise x points up the screen, and y (up) to the left.
+  chain.axes->turn = 90;
+  const Reading turned = read(made(PointMeasurement{}, {{300, 700}}), chain);
+  CHECK(turned.value->value == Approx(5));
+  CHECK(detail(turned, "y") == Approx(40));
+  // The same places have the same coordinates where the picture is turned, mirrored and shrunk.
+  chain.axes = Axes{{100, 800}, 0, {7, 50}, false, true, 12};
+  chain.steps.push_back({RotateStep{31}, true, {}});
+  chain.steps.push_back({MirrorStep{}, true, {}});
+  ResizeStep smaller;
+  smaller.scale = {0.4, 0.4};
+  chain.steps.push_back({smaller, true, {}});
+  const Measurement place = made(PointMeasurement{}, {{420, 330}}), circle = one_of_each()[4], field = one_of_each()[5];
+  for (const Measurement& m : {place, circle, field}) {
+    const Reading there = read(m, chain, 0);
+    for (int station = 1; station <= 3; ++station) {
+      const Reading here = read(m, chain, station);
+      INFO(word_of(m.kind) << " at station " << station);
+      CHECK(here.value->value == Approx(there.value->value).epsilon(1e-3));
+      for (const char* name : {"y", "centre_x", "centre_y", "centroid_x", "centroid_y"})
+        for (std::size_t i = 0; i < there.details.size(); ++i)
+          if (there.details[i].name == name)
+            CHECK(detail(here, name) == Approx(there.details[i].quantity.value).epsilon(1e-3).margin(0.01));
+    }
+  }
+  // What is written at the origin is a length: the same in another unit, none where a station has no pixel size.
+  chain.axes = Axes{{0, 0}, 0, {10, 50}, true, false, 0};
+  chain.steps.clear();
+  ResizeStep in_cm;
+  in_cm.pixel_size = 0.01;
+  in_cm.unit = "cm";
+  chain.steps.push_back({in_cm, true, {}});
+  CHECK(read(place, chain, 1).value->value * 10 == Approx(read(place, chain, 0).value->value).epsilon(1e-3));
+  TiltStep tilt;
+  tilt.about_x = 20;
+  chain.steps = {{tilt, true, {}}};
+  const Layout tilted = lay_out(chain, shape);
+  REQUIRE_FALSE(tilted.result().pixel);
+  CHECK(tilted.result().axes->value == Point{});
+  // The length's direction, from x towards y.
+  chain.steps.clear();
+  chain.axes = Axes{{0, 0}, 0, {}, true, true, 30};
+  const double c = std::cos(M_PI / 6), s = std::sin(M_PI / 6);
+  CHECK(detail(read(made(LengthMeasurement{}, {{100, 300}, {100 + 50 * c, 300 - 50 * s}}), chain), "direction") ==
+        Approx(0).margin(1e-9));
+  CHECK(detail(read(made(LengthMeasurement{}, {{100, 300}, {100, 250}}), chain), "direction") == Approx(60));
+}

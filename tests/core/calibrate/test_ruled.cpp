@@ -2,7 +2,7 @@
 #include <random>
 
 #include "base/error.h"
-#include "measure/ruled_target.h"
+#include "calibrate/ruled_target.h"
 #include "tests/edged.h"
 
 using namespace fexel;

@@ -1,4 +1,4 @@
-#include "measure/ruled_target.h"
+#include "calibrate/ruled_target.h"
 
 #include <Eigen/LU>
 #include <algorithm>
@@ -9,9 +9,9 @@
 
 #include "base/error.h"
 #include "base/statistics.h"
+#include "calibrate/ruled_strips.h"
 #include "filter/filter.h"
 #include "geometry/linear.h"
-#include "measure/ruled_strips.h"
 
 namespace fexel {
 namespace {

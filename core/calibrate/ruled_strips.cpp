@@ -1,4 +1,4 @@
-#include "measure/ruled_strips.h"
+#include "calibrate/ruled_strips.h"
 
 #include <algorithm>
 #include <cmath>

@@ -8,6 +8,7 @@
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/picture.h"
+#include "fit/coverage.h"
 #include "fit/model_choice.h"
 #include "fit/pairs_csv.h"
 #include "fit/typing_mistakes.h"
@@ -133,6 +134,17 @@ std::vector<std::string> warnings_of(const FitStep& step, const Fit& fit, Model 
   return out;
 }
 
+Json rows_of_covariance(const Eigen::MatrixXd& covariance) {
+  if (covariance.size() == 0) return {};
+  Json rows = Json::array();
+  for (Eigen::Index r = 0; r < covariance.rows(); ++r) {
+    Json row = Json::array();
+    for (Eigen::Index c = 0; c < covariance.cols(); ++c) row.push_back(covariance(r, c));
+    rows.push_back(row);
+  }
+  return rows;
+}
+
 int run_fit(const Common& common, const FitOptions& options) {
   // Long because it says one thing after the other.
   if (options.propose > 0 && options.reference.empty())
@@ -157,8 +169,10 @@ int run_fit(const Common& common, const FitOptions& options) {
   step.robust = options.robust;
   step.picking = options.picking;
   const Fit fit = fit_of(step);
-  const auto left_out = leave_one_out(step.model, step.pairs, fit);
-  const auto tried = try_models(step.pairs, step.robust);
+  const std::vector<PointPair> weighed = pairs_in_pixels(step);
+  const auto left_out = leave_one_out(step.model, weighed, fit);
+  const auto tried = try_models(weighed, step.robust);
+  const double sigma = uncertainty_of_pairs(step, fit);
   const auto suggested = suggested_model(tried);
   auto warnings = warnings_of(step, fit, step.model, suggested);
   std::vector<std::string> labels;
@@ -175,6 +189,7 @@ int run_fit(const Common& common, const FitOptions& options) {
     pairs.push_back({{"name", label_of(step, static_cast<int>(i))},
                      {"use", step.pairs[i].use},
                      {"check", step.pairs[i].check},
+                     {"uncertainty", step.pairs[i].uncertainty ? Json(*step.pairs[i].uncertainty) : Json()},
                      {"dx", off.x},
                      {"dy", off.y},
                      {"distance", std::hypot(off.x, off.y)},
@@ -184,6 +199,8 @@ int run_fit(const Common& common, const FitOptions& options) {
   if (common.json) {
     Json out{{"model", name_of(step.model)},
              {"matrix", rows_of_map(fit)},
+             {"covariance", rows_of_covariance(matrix_covariance(step.model, weighed, fit, sigma))},
+             {"uncertainty_px", sigma},
              {"rms_px", fit.rms},
              {"noise_px", fit.noise},
              {"used", fit.used},

@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
 #include "app/document/marks_layer.h"
+#include "app/document/pairs_review.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 
@@ -46,6 +47,7 @@ Document::Document(QObject* parent) : QObject(parent) {
   connect(&session_, &Session::dragging_changed, this, [this] { end_merging(); });
   layout_ = lay_out({}, {{1, 1}, 1, Depth::u8, {}});
   marks_layer_ = std::make_unique<MarksLayer>(*this);
+  pairs_review_ = std::make_unique<PairsReview>(*this);
 }
 
 Document::~Document() = default;

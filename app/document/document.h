@@ -41,6 +41,7 @@ struct DocumentState {
 };
 
 class MarksLayer;
+class PairsReview;
 
 class Document : public QObject {
   Q_OBJECT
@@ -70,6 +71,8 @@ class Document : public QObject {
   const Session& session() const { return session_; }
   /// The chain's marks, laid out for the frame that is shown.
   MarksLayer& marks_layer() { return *marks_layer_; }
+  /// What the pairs of the selected fit step come to.
+  PairsReview& pairs_review() { return *pairs_review_; }
   QUndoStack& undo_stack() { return undo_; }
   /// Counts changes of the chain and the source; views say which one they show.
   quint64 revision() const { return revision_; }
@@ -156,6 +159,7 @@ class Document : public QObject {
   int merge_generation_ = 0;
   Session session_;
   std::unique_ptr<MarksLayer> marks_layer_;
+  std::unique_ptr<PairsReview> pairs_review_;
 };
 
 }  // namespace fexel

@@ -2,12 +2,13 @@
 /// The pairs of the selected fit step: a table, their residuals as a chart, and the models side by side.
 #include <QWidget>
 
-#include "app/document/document.h"
-#include "fit/model_choice.h"
+#include "app/pairs/pairs_model.h"
 
 class QComboBox;
 class QCustomPlot;
+class QSortFilterProxyModel;
 class QStackedLayout;
+class QTableView;
 class QTableWidget;
 
 namespace fexel {
@@ -15,12 +16,10 @@ namespace fexel {
 class PairsLedger : public QWidget {
   Q_OBJECT
  public:
-  enum Column { name, use, from_x, from_y, to_x, to_y, dx, dy, off, left_out, columns };
   explicit PairsLedger(Document& document, QWidget* parent = nullptr);
-  QTableWidget* table() const { return table_; }
+  QTableView* table() const { return table_; }
   QTableWidget* models() const { return models_; }
-  /// The table with all columns.
-  QString csv() const;
+  const PairsModel& pairs() const { return *pairs_; }
   /// What the pairs come to, in short.
   QString summary() const;
   void add_pair();
@@ -35,22 +34,20 @@ class PairsLedger : public QWidget {
 
  private:
   void refresh();
-  void show_rows();
+  void select_row();
   void show_models();
   void show_chart();
-  void take_cell(int row, int column);
   void choose_model(int row);
+  int pair_of_row(int row) const;
   Document& document_;
-  QTableWidget* table_;
+  PairsModel* pairs_;
+  QSortFilterProxyModel* sorted_;
+  QTableView* table_;
   QComboBox* view_;
   QStackedLayout* charts_;
   QCustomPlot* plot_;
   QTableWidget* models_;
-  std::optional<FitStep> shown_;  // what the table shows
-  std::shared_ptr<const Fit> fit_;
-  std::vector<std::optional<double>> left_out_;
-  std::vector<ModelTried> tried_;
-  std::optional<std::vector<PointPair>> tried_of_;
+  bool filling_ = false;  // rows come and go, and nobody chose one
 };
 
 }  // namespace fexel

@@ -6,31 +6,12 @@
 
 namespace fexel {
 
-const FitStep* selected_fit(const Document& document) {
-  const int at = document.selected_step();
-  return at < 0 ? nullptr : std::get_if<FitStep>(&document.chain().steps[static_cast<std::size_t>(at)].kind);
-}
-
 std::optional<OpenReference> open_reference(const Document& document) {
   const FitStep* fit = selected_fit(document);
   if (!fit || !fit->reference || !document.source()) return std::nullopt;
   const Session::Reference* picture = document.session().reference(fit->reference->file);
   if (!picture) return std::nullopt;
   return OpenReference{document.selected_step(), fit, picture, reference_scale(*fit)};
-}
-
-std::shared_ptr<const Fit> shown_fit(const FitStep& step) {
-  static std::optional<FitStep> of;
-  static std::shared_ptr<const Fit> kept;
-  if (of == step) return kept;
-  of = step;
-  kept.reset();
-  try {
-    kept = std::make_shared<const Fit>(fit_of(step));
-  } catch (const Error&) {
-    // The page says it where the step's problem stands.
-  }
-  return kept;
 }
 
 void change_fit(Document& document, const QString& text, const FitStep& next, const QString& merge) {

@@ -4,6 +4,7 @@
 
 #include "app/compare/snapshot.h"
 #include "app/document/document.h"
+#include "app/document/pairs_review.h"
 
 namespace fexel {
 
@@ -15,11 +16,6 @@ struct OpenReference {
   double scale;  ///< pixels of the step's result for one of the reference
 };
 std::optional<OpenReference> open_reference(const Document& document);
-/// The selected step, where it is a fit; null else.
-const FitStep* selected_fit(const Document& document);
-/// fit_of(), kept for the step that was asked for last: page and ledger show one and the same. Null where it cannot be
-/// made. For the window's thread.
-std::shared_ptr<const Fit> shown_fit(const FitStep& step);
 /// Changes the selected fit step as one change.
 void change_fit(Document& document, const QString& text, const FitStep& next, const QString& merge = {});
 

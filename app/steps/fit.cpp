@@ -93,11 +93,12 @@ class FitPage : public StepPage<FitStep> {
     finish();
     show_with([this](const FitStep& s) {
       robust_->setChecked(s.robust);
-      fitted_ = shown_fit(s);
+      fitted_ = this->document().pairs_review().fit(s);
       show_reference(s);
       show_mistakes(s);
     });
     connect(&document.session(), &Session::reference_changed, this, [this] { refresh(); });
+    connect(&document.pairs_review(), &PairsReview::changed, this, [this] { refresh(); });
   }
 
  private:
@@ -125,9 +126,8 @@ class FitPage : public StepPage<FitStep> {
     view_->show_current(static_cast<int>(this->document().session().reference_view()));
   }
   void show_mistakes(const FitStep& s) {
-    constexpr std::size_t most = 300;  // pairs: each is compared with each other
-    mistakes_.clear();
-    if (s.pairs.size() <= most && !this->document().session().dragging()) mistakes_ = typing_mistakes(s.model, s.pairs);
+    const PairsFindings* found = this->document().pairs_review().findings(s);
+    mistakes_ = found && !this->document().session().dragging() ? found->mistakes : std::vector<TypingMistake>();
     mistake_->setVisible(!mistakes_.empty());
     mend_->setVisible(!mistakes_.empty());
     if (mistakes_.empty()) return;
@@ -171,13 +171,18 @@ class FitPage : public StepPage<FitStep> {
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
                          .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
+    const auto stated = least_uncertainty(s.pairs);
     if (fitted_->freedom > 0)
-      said << tr("They scatter by %1 px along each axis.").arg(text_of(number_text(fitted_->noise, 2)));
+      said << (stated ? tr("They scatter %1 times as far as their uncertainties say.")
+                            .arg(text_of(short_number(fitted_->noise / picking_in_result(s, *fitted_), 2)))
+                      : tr("They scatter by %1 px along each axis.").arg(text_of(number_text(fitted_->noise, 2))));
     // A spline bends with every pair: how well it is known between them nobody has worked out.
     if (s.model != Model::thin_plate)
-      said << tr("Corners of the picture are known to ± %1 px of the result, with pairs placed to ± %2 px.")
-                  .arg(text_of(short_number(corner_uncertainty(s, *fitted_, input.size), 2)),
-                       text_of(short_number(s.picking, 2)));
+      said << (stated ? tr("Corners of the picture are known to ± %1 px of the result, with pairs as uncertain as they "
+                           "say.")
+                      : tr("Corners of the picture are known to ± %1 px of the result, with pairs placed to ± %2 px."))
+                  .arg(text_of(short_number(corner_uncertainty(s, *fitted_, input.size), 2)))
+                  .replace("%2", text_of(short_number(s.picking, 2)));
     if (fitted_->freedom > 0 && fitted_->noise > 3 * picking_in_result(s, *fitted_))
       said << tr(
           "That is much less than they scatter: the model is too simple for these pairs, or they were placed "
@@ -225,7 +230,9 @@ class FitUi : public StepUiOf<FitStep> {
     return out;
   }
   FitStep moved(FitStep step, const StepInput&, int index, Point to) const override {
-    step.pairs[static_cast<std::size_t>(index)].from = to;
+    PointPair& pair = step.pairs[static_cast<std::size_t>(index)];
+    pair.from = to;
+    pair.uncertainty.reset();  // it was that of another place
     return step;
   }
   StepFigure result_figure_of(const FitStep& step, const Map& made) const override {
@@ -271,7 +278,9 @@ class FitUi : public StepUiOf<FitStep> {
     return step;
   }
   FitStep result_moved(FitStep step, int index, Point to) const override {
-    step.pairs[static_cast<std::size_t>(index)].to = unit_of(step) * to;
+    PointPair& pair = step.pairs[static_cast<std::size_t>(index)];
+    pair.to = unit_of(step) * to;
+    pair.uncertainty.reset();
     return step;
   }
   StepVariants variants_of(const FitStep& step) const override {

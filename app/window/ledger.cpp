@@ -135,7 +135,7 @@ void Ledger::fit_heads() {
 
 void Ledger::copy_table() {
   QApplication::clipboard()->setText(stack_->currentWidget() == frames_  ? frames_->csv()
-                                     : stack_->currentWidget() == pairs_ ? pairs_->csv()
+                                     : stack_->currentWidget() == pairs_ ? pairs_->pairs().csv()
                                                                          : model_->csv());
 }
 

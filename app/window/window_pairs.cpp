@@ -28,7 +28,6 @@ struct Refined {
   FitStep step;
   int moved = 0;
   std::vector<std::pair<std::string, std::string>> stayed;  ///< pairs, and why
-  double picking = 0;                                       ///< of all that were matched, in px of the picture
   double worst = 0;                                         ///< standard uncertainty, px of the reference
 };
 
@@ -55,15 +54,13 @@ Refined refined(FitStep step, const std::vector<int>& which, const Image& source
     PointPair& pair = step.pairs[static_cast<std::size_t>(which[k])];
     if (found[k]) {
       pair.to = scale * found[k]->to;
+      pair.uncertainty = reference_scale(step) * stated_uncertainty(found[k]->sigma);
       out.worst = std::max(out.worst, found[k]->sigma);
-      out.picking = std::max(out.picking, found[k]->sigma / std::sqrt(std::abs(found[k]->local.determinant())));
       ++out.moved;
     } else {
       out.stayed.emplace_back(label_of(step, which[k]), why[k]);
     }
   }
-  // From now on pairs are known as well as the matches say, where all of them are matches.
-  if (out.stayed.empty() && out.picking > 0) step.picking = std::max(1e-3, rounded_to(out.picking, 2));
   out.step = std::move(step);
   return out;
 }
@@ -182,6 +179,7 @@ void MainWindow::propose_pairs_for_step(int count) {
           for (const ProposedPair& p : made.pairs) {
             PointPair pair = p.pair;
             pair.to = scale * pair.to;
+            pair.uncertainty = reference_scale(next) * *pair.uncertainty;
             pair.name = std::to_string(next.pairs.size() + 1);
             next.pairs.push_back(pair);
           }

@@ -94,29 +94,6 @@ std::shared_ptr<const Image> presence(const Image& plane) {
 
 }  // namespace
 
-Image plane_of(const Image& frame, int band, const Job& job) {
-  Image out(frame.width(), frame.height(), 1, Depth::f32, Image::Start::unset);
-  const int first = band > 0 ? band - 1 : 0, count = band > 0 ? 1 : frame.bands();
-  constexpr int strip = 64;
-  parallel_for((out.height() + strip - 1) / strip, job, [&](int index) {
-    for (int y = index * strip; y < std::min((index + 1) * strip, out.height()); ++y)
-      visit_depth(frame.depth(), [&](auto sample) {
-        float* to = out.row<float>(0, y);
-        for (int b = first; b < first + count; ++b) {
-          const auto* from = frame.row<decltype(sample)>(b, y);
-          if (b == first)
-            for (int x = 0; x < out.width(); ++x) to[x] = static_cast<float>(from[x]);
-          else
-            for (int x = 0; x < out.width(); ++x) to[x] += static_cast<float>(from[x]);
-        }
-        const float share = 1 / static_cast<float>(count);
-        for (int x = 0; count > 1 && x < out.width(); ++x) to[x] *= share;
-      });
-  });
-  copy_mask(frame, out);
-  return out;
-}
-
 PreparedFrame::PreparedFrame(const Image& frame, int band, SimilarityMetric likeness, const Image* use, Role role,
                              const Job& job, double smoothing)
     : size_{frame.width(), frame.height()}, smoothing_(smoothing), role_(role) {

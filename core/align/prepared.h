@@ -8,6 +8,7 @@
 
 #include "align/fft_plans.h"
 #include "base/job.h"
+#include "filter/filter.h"
 #include "geometry/map.h"
 #include "image/image.h"
 
@@ -16,9 +17,6 @@ namespace fexel {
 /// What is compared. brightness: the samples, up to a gain and an offset. structure: how strongly they change,
 /// whichever way and however much in that place, for bands that look unlike but have their edges in common.
 enum class SimilarityMetric { brightness, structure };
-
-/// The plane of a frame that is matched: one band, from 1, or the mean of all, 0; as float, with the frame's mask.
-Image plane_of(const Image& frame, int band, const Job& job);
 
 /// What a frame is made ready for.
 enum class Role { reference, moved, both };

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "chain/motion_probe.h"
 #include "geometry/axes.h"
 #include "marks/marks.h"
 #include "measurements/measurements.h"
@@ -65,6 +66,7 @@ struct Chain {
   Resampling resampling;
   std::vector<Step> steps;
   std::vector<Measurement> measurements;
+  std::vector<MotionProbe> motions = {};
   MarkStyle mark_style = {};
   std::vector<Mark> marks = {};
   bool operator==(const Chain&) const = default;

@@ -9,6 +9,8 @@ Chain with_step_inserted(const Chain& chain, int index, const Step& step) {
   out.steps.insert(out.steps.begin() + index, step);
   for (Measurement& measurement : out.measurements)
     if (measurement.station > index) ++measurement.station;
+  for (MotionProbe& motion : out.motions)
+    if (motion.station > index) ++motion.station;
   if (out.axes && out.axes->station > index) ++out.axes->station;
   for (Mark& mark : out.marks)
     if (int* station = station_of(mark.kind); station && *station > index) ++*station;
@@ -26,6 +28,11 @@ Chain with_step_removed(const Chain& chain, const Layout& layout, int index) {
     if (measurement.station <= index) continue;
     if (measurement.station == index + 1) std::ranges::for_each(measurement.points, back);
     --measurement.station;
+  }
+  for (MotionProbe& motion : out.motions) {
+    if (motion.station <= index) continue;
+    if (motion.station == index + 1) std::ranges::for_each(motion.settings.region, back);
+    --motion.station;
   }
   if (out.axes && out.axes->station > index) {
     if (out.axes->station == index + 1) back(out.axes->origin);

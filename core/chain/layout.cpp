@@ -43,6 +43,10 @@ Station after_step(const Step& step, const StepInput& input, const Station& befo
   station.bands = made.bands.value_or(before.bands);
   station.depth = made.depth.value_or(before.depth);
   station.own_fill = made.own_fill;
+  if (made.in_plane && made.pixel)
+    station.plane = PlaneCoordinates{scaling(made.pixel->x, made.pixel->y), made.pixel->unit};
+  else if (before.plane)
+    station.plane = carried(*before.plane, made.map);
   station.run_start = made.ends_run ? index + 1 : before.run_start;
   // Samples stay taken as long as pixels are only moved; a quarter turn changes the axes.
   const bool lying = made.map.planar() && std::abs(made.map.matrix()(0, 1)) > std::abs(made.map.matrix()(0, 0));

@@ -5,6 +5,7 @@
 
 #include "base/error.h"
 #include "chain/chain.h"
+#include "geometry/plane_coordinates.h"
 #include "image/image.h"
 
 namespace fexel {
@@ -31,6 +32,7 @@ struct Station {
   int run_start = 0;                  ///< the station whose pixels this one is resampled from, once
   bool own_fill = false;              ///< the samples of its empty pixels are the step's own, not the chain's fill
   std::optional<AxesHere> axes = {};  ///< the chain's, here
+  std::optional<PlaneCoordinates> plane = {};  ///< that control points in real units gave
   Stride stride = {};                 ///< of samples that are taken on purpose since then
   std::optional<Error> problem;  ///< why the step before could not be carried out; the station then repeats its input
 };

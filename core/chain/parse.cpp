@@ -205,9 +205,16 @@ Chain parse_chain(const std::string& text) {
     JsonReader::refuse(in.at("axes").at("station"), in.path("axes") + "/station",
                        fmt::format("a station from 0 (the source) to {}", chain.steps.size()));
   each("measurements", [&](const Json& v, const std::string& path) {
-    chain.measurements.push_back(read_measurement(v, path));
     const int last = static_cast<int>(chain.steps.size());
-    if (chain.measurements.back().station > last)
+    int station = 0;
+    if (v.is_object() && v.contains("measure") && v.at("measure") == "motion") {
+      chain.motions.push_back(read_motion_probe(v, path));
+      station = chain.motions.back().station;
+    } else {
+      chain.measurements.push_back(read_measurement(v, path));
+      station = chain.measurements.back().station;
+    }
+    if (station > last)
       JsonReader::refuse(v.at("station"), path + "/station", fmt::format("a station from 0 (the source) to {}", last));
   });
   if (in.has("mark_style")) chain.mark_style = read_style(in.at("mark_style"), in.path("mark_style"), true);

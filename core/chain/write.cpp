@@ -106,6 +106,7 @@ std::string write_chain(const Chain& chain) {
   out["steps"] = Json::array();
   for (const auto& step : chain.steps) out["steps"].push_back(step_json(step));
   for (const auto& measurement : chain.measurements) out["measurements"].push_back(write_measurement(measurement));
+  for (const MotionProbe& motion : chain.motions) out["measurements"].push_back(write_motion_probe(motion));
   if (!chain.mark_style.empty()) out["mark_style"] = style_json(chain.mark_style);
   for (const auto& mark : chain.marks) out["marks"].push_back(mark_json(mark));
   return to_text(out, 2) + "\n";

@@ -25,6 +25,11 @@ std::unique_ptr<PictureParts> open_parts(const fs::path& path, int page, const L
   return parts;
 }
 
+std::string read_description(const fs::path& path, int page) {
+  if (read_info(path, {}, page).format != name_of(Format::tiff)) return {};
+  return codec::TiffPage(path, page, {}).description();
+}
+
 namespace {
 
 double bytes_of_all(const std::vector<PictureRows::Page>& pages) {
@@ -39,19 +44,22 @@ double bytes_of_all(const std::vector<PictureRows::Page>& pages) {
 
 struct PictureRows::State {
   State(const fs::path& path, std::vector<Page> all, const WriteOptions& options)
-      : file(path, options.replace), writer(file, path, bytes_of_all(all), options), pages(std::move(all)) {
-    begin();
-  }
+      : file(path, options.replace), writer(file, path, bytes_of_all(all), options), pages(std::move(all)) {}
+  /// A page begins with its first rows, so that a file can end before all pages came.
   void begin() {
+    if (begun) return;
+    begun = true;
     const Page& page = pages[next];
     writer.begin_page(page.size, page.bands, page.depth, page.pixel_size, static_cast<int>(next),
                       static_cast<int>(pages.size()));
+    if (page.plane) writer.put_coordinates(*page.plane);
   }
 
   SafeFile file;
   codec::TiffWriter writer;
   std::vector<Page> pages;
   std::size_t next = 0;
+  bool begun = false;
 };
 
 PictureRows::PictureRows(const fs::path& path, std::vector<Page> pages, const WriteOptions& options) {
@@ -61,12 +69,14 @@ PictureRows::PictureRows(const fs::path& path, std::vector<Page> pages, const Wr
 PictureRows::~PictureRows() = default;
 
 void PictureRows::append(const Image& rows, const Job& job) {
+  state_->begin();
   state_->writer.append(rows, job);
 }
 
 void PictureRows::end_page() {
   state_->writer.end_page();
-  if (++state_->next < state_->pages.size()) state_->begin();
+  ++state_->next;
+  state_->begun = false;
 }
 
 SafeFile& PictureRows::finish() {

@@ -4,6 +4,7 @@
 
 #include "files/picture.h"
 #include "files/safe_file.h"
+#include "geometry/plane_coordinates.h"
 #include "geometry/point.h"
 
 namespace fexel {
@@ -26,6 +27,7 @@ class PictureRows {
     int bands = 1;
     Depth depth = Depth::u8;
     std::optional<PixelSize> pixel_size = {};
+    std::optional<PlaneCoordinates> plane = {};
   };
   /// Checks the target as write_pictures() does. `options.format` is TIFF; pixel sizes are those of the pages.
   PictureRows(const std::filesystem::path& path, std::vector<Page> pages, const WriteOptions& options);
@@ -34,7 +36,7 @@ class PictureRows {
   void append(const Image& rows, const Job& job);
   /// Ends a page.
   void end_page();
-  /// After the last page: the file is complete but for its name.
+  /// After the last page that there is to be: the file is complete but for its name.
   SafeFile& finish();
 
  private:

@@ -62,6 +62,9 @@ std::vector<PageInfo> read_pages(const std::filesystem::path& path, const Limits
 /// half there is empty, and so is what is NaN; it has the samples of what is there beside it.
 Image read_picture(const std::filesystem::path& path, int page = 1, const Limits& limits = {}, const Job& job = {});
 
+/// The text that a TIFF page carries; empty where it has none, and for other formats.
+std::string read_description(const std::filesystem::path& path, int page = 1);
+
 /// What a file says beside its pixels and goes on saying in what is made of it.
 struct Attached {
   std::vector<unsigned char> profile;  ///< an ICC profile, for grey or RGB

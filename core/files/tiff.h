@@ -6,6 +6,7 @@
 
 #include "files/codec.h"
 #include "files/colour.h"
+#include "geometry/plane_coordinates.h"
 #include "geometry/point.h"
 
 namespace fexel::codec {
@@ -72,6 +73,9 @@ class TiffWriter {
   /// `total_bytes` are all samples of all pages, which the kind of TIFF depends on.
   TiffWriter(SafeFile& file, fs::path path, double total_bytes, const WriteOptions& options);
   void begin_page(Size size, int bands, Depth depth, const std::optional<PixelSize>& pixel, int index, int count);
+  /// Coordinates of the page that was begun, as GeoTIFF tags (OGC 19-008r4, "OGC GeoTIFF Standard", 2019): a
+  /// transformation, no projection.
+  void put_coordinates(const PlaneCoordinates& plane);
   /// The next rows: as many as strip_rows() or a multiple of it, but for the page's last.
   void append(const Image& rows, const Job& job);
   int strip_rows() const { return strip_rows_; }

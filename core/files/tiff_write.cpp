@@ -45,6 +45,18 @@ std::vector<std::byte> deflated(const std::vector<std::byte>& bytes) {
   return out;
 }
 
+constexpr ttag_t transformation_tag = 34264, keys_tag = 34735, numbers_tag = 34736, text_tag = 34737;
+
+/// The library does not know the tags by itself.
+void name_coordinate_tags(TIFF* tiff) {
+  static const TIFFFieldInfo tags[] = {
+      {transformation_tag, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, const_cast<char*>("ModelTransformation")},
+      {keys_tag, -1, -1, TIFF_SHORT, FIELD_CUSTOM, 1, 1, const_cast<char*>("GeoKeyDirectory")},
+      {numbers_tag, -1, -1, TIFF_DOUBLE, FIELD_CUSTOM, 1, 1, const_cast<char*>("GeoDoubleParams")},
+      {text_tag, -1, -1, TIFF_ASCII, FIELD_CUSTOM, 1, 0, const_cast<char*>("GeoAsciiParams")}};
+  TIFFMergeFieldInfo(tiff, tags, std::size(tags));
+}
+
 }  // namespace
 
 TiffWriter::TiffWriter(SafeFile& file, fs::path path, double total_bytes, const WriteOptions& options)
@@ -108,6 +120,29 @@ void TiffWriter::begin_page(Size size, int bands, Depth depth, const std::option
     TIFFSetField(tiff, TIFFTAG_XRESOLUTION, 1 / centimetre.x);
     TIFFSetField(tiff, TIFFTAG_YRESOLUTION, 1 / centimetre.y);
   }
+}
+
+void TiffWriter::put_coordinates(const PlaneCoordinates& plane) {
+  TIFF* tiff = tiff_.get();
+  name_coordinate_tags(tiff);
+  const Matrix3& m = plane.to_plane;
+  // Columns and rows count from the outer corner of the first pixel, and z is nothing.
+  double numbers[16] = {m(0, 0), m(0, 1), 0, m(0, 2), m(1, 0), m(1, 1), 0, m(1, 2), 0, 0, 0, 0, 0, 0, 0, 1};
+  TIFFSetField(tiff, transformation_tag, 16, numbers);
+  const std::string citation = fmt::format("plane coordinates in {}, y downward, no projection|", plane.unit);
+  double metres = metres_per(plane.unit);
+  constexpr std::uint16_t own = 32767;  // "user-defined"
+  const auto letters = static_cast<std::uint16_t>(citation.size());
+  // Each key: its number, where its value stands (0: here), how many, and the value or where it begins.
+  std::uint16_t keys[] = {1,    1,           0,       5,    // version, revision, minor revision, keys
+                          1024, 0,           1,       own,  // GTModelTypeGeoKey
+                          1025, 0,           1,       1,    // GTRasterTypeGeoKey: a pixel is an area
+                          1026, text_tag,    letters, 0,    // GTCitationGeoKey
+                          3076, 0,           1,       own,  // ProjLinearUnitsGeoKey
+                          3077, numbers_tag, 1,       0};   // ProjLinearUnitSizeGeoKey, in metres
+  TIFFSetField(tiff, keys_tag, static_cast<int>(std::size(keys)), keys);
+  TIFFSetField(tiff, numbers_tag, 1, &metres);
+  TIFFSetField(tiff, text_tag, citation.c_str());
 }
 
 std::vector<std::byte> TiffWriter::encoded(const Image& rows, int y, int count) const {

@@ -109,4 +109,27 @@ Image convolved(const Image& image, const Grid& kernel, double scale, double off
   return out;
 }
 
+Image plane_of(const Image& image, int band, const Job& job) {
+  Image out(image.width(), image.height(), 1, Depth::f32, Image::Start::unset);
+  const int first = band > 0 ? band - 1 : 0, count = band > 0 ? 1 : image.bands();
+  constexpr int strip = 64;
+  parallel_for((out.height() + strip - 1) / strip, job, [&](int index) {
+    for (int y = index * strip; y < std::min((index + 1) * strip, out.height()); ++y)
+      visit_depth(image.depth(), [&](auto sample) {
+        float* to = out.row<float>(0, y);
+        for (int b = first; b < first + count; ++b) {
+          const auto* from = image.row<decltype(sample)>(b, y);
+          if (b == first)
+            for (int x = 0; x < out.width(); ++x) to[x] = static_cast<float>(from[x]);
+          else
+            for (int x = 0; x < out.width(); ++x) to[x] += static_cast<float>(from[x]);
+        }
+        const float share = 1 / static_cast<float>(count);
+        for (int x = 0; count > 1 && x < out.width(); ++x) to[x] *= share;
+      });
+  });
+  copy_mask(image, out);
+  return out;
+}
+
 }  // namespace fexel

@@ -23,6 +23,9 @@ Image chosen_bands(const Image& image, const std::vector<int>& bands);
 Image weighed_bands(const Image& image, const std::vector<double>& weights, const Job& job = {},
                     std::int64_t* clamped = nullptr);
 
+/// One band, from 1, or the mean of all, 0; as float.
+Image plane_of(const Image& image, int band, const Job& job);
+
 /// A Gaussian of standard deviation radius / 2, cut off at four standard deviations, with weights that sum to one. The
 /// radius is more than 0.
 Image gaussian(const Image& image, double radius, const Job& job = {});

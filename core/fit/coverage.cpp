@@ -1,5 +1,6 @@
 #include "fit/coverage.h"
 
+#include <Eigen/LU>
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -23,6 +24,37 @@ std::vector<double> uncertainty_at(Model model, const std::vector<PointPair>& pa
   std::vector<double> out;
   for (const Point p : places) out.push_back(quality.uncertainty_at(p, sigma));
   return out;
+}
+
+Eigen::MatrixXd matrix_covariance(Model model, const std::vector<PointPair>& pairs, const Fit& fit, double sigma) {
+  if (!fit.map.planar()) return {};
+  // Four places and where they come to say the matrix, and their covariance that of its numbers.
+  Point low{1e300, 1e300}, high{-1e300, -1e300};
+  for (std::size_t i = 0; i < pairs.size(); ++i)
+    if (fit.weights[i] > 0) {
+      low = {std::min(low.x, pairs[i].from.x), std::min(low.y, pairs[i].from.y)};
+      high = {std::max(high.x, pairs[i].from.x), std::max(high.y, pairs[i].from.y)};
+    }
+  const Point middle = 0.5 * (low + high);
+  const double half = std::max({high.x - low.x, high.y - low.y, 1.0}) / 2;
+  const std::vector<Point> places{middle + Point{-half, -half}, middle + Point{half, -half}, middle + Point{half, half},
+                                  middle + Point{-half, half}};
+  const Eigen::MatrixXd of_places = FitQuality(model, pairs, used_by(fit), fit.map).covariance_of(places);
+  if (of_places.size() == 0) return {};
+  const Matrix3 m = fit.map.matrix() / fit.map.matrix()(2, 2);
+  // Each place gives two equations, linear in the eight numbers; how they follow the places is their inverse.
+  Eigen::MatrixXd equations(8, 8);
+  Eigen::VectorXd depth(8);
+  for (Eigen::Index k = 0; k < 4; ++k) {
+    const Point p = places[static_cast<std::size_t>(k)];
+    const double z = m(2, 0) * p.x + m(2, 1) * p.y + 1;
+    const double x = (m(0, 0) * p.x + m(0, 1) * p.y + m(0, 2)) / z, y = (m(1, 0) * p.x + m(1, 1) * p.y + m(1, 2)) / z;
+    equations.row(2 * k) << p.x, p.y, 1, 0, 0, 0, -x * p.x, -x * p.y;
+    equations.row(2 * k + 1) << 0, 0, 0, p.x, p.y, 1, -y * p.x, -y * p.y;
+    depth.segment<2>(2 * k).setConstant(z);
+  }
+  const Eigen::MatrixXd follows = equations.partialPivLu().solve(Eigen::MatrixXd(depth.asDiagonal()));
+  return sigma * sigma * follows * of_places * follows.transpose();
 }
 
 std::vector<Point> hull_of(const std::vector<PointPair>& pairs, const Fit& fit) {

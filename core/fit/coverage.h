@@ -1,5 +1,6 @@
 #pragma once
 /// How well pairs cover a picture: the uncertainty of carried points, and where more pairs would help most.
+#include <Eigen/Core>
 #include <functional>
 #include <memory>
 #include <vector>
@@ -11,6 +12,11 @@ namespace fexel {
 /// The standard uncertainty, in `to` pixels, both axes together, of where each of some places is carried, when each
 /// coordinate of a pair is uncertain by `sigma`; infinite where the pairs do not determine it. Of a thin-plate spline
 /// that of the affine map closest to it, which is less.
+/// The covariance of the first eight numbers of a fit's matrix, row by row, whose last is 1, when each coordinate of a
+/// pair of weight 1 is uncertain by `sigma` `to` pixels. Empty for maps with curves, and where the pairs do not
+/// determine it.
+Eigen::MatrixXd matrix_covariance(Model model, const std::vector<PointPair>& pairs, const Fit& fit, double sigma);
+
 std::vector<double> uncertainty_at(Model model, const std::vector<PointPair>& pairs, const Fit& fit,
                                    const std::vector<Point>& places, double sigma);
 

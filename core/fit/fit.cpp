@@ -269,14 +269,18 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
   const auto many = [](const std::vector<double>& weights) {
     return std::ranges::count_if(weights, [](double v) { return v > 0; });
   };
-  std::vector<double> weights = out.weights;
+  const std::vector<double> stated = out.weights;
+  std::vector<double> weights = stated;
   for (int round = 0; round < rounds; ++round) {
     const std::vector<Point> residuals = residuals_of(fitted_to(model, pairs, weights), pairs);
+    const auto off_by = [&](std::size_t i) {
+      return std::sqrt(stated[i]) * std::hypot(residuals[i].x, residuals[i].y);
+    };
     std::vector<double> off;
     double extent = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i)
       if (pairs[i].counts()) {
-        const double d = std::hypot(residuals[i].x, residuals[i].y);
+        const double d = off_by(i);
         off.push_back(std::isnan(d) ? std::numeric_limits<double>::infinity() : d);
         extent = std::max(extent, distance(pairs[i].to, pairs.front().to));
       }
@@ -285,8 +289,8 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
     double change = 0;
     for (std::size_t i = 0; i < pairs.size(); ++i) {
       if (!pairs[i].counts()) continue;
-      const double u = std::hypot(residuals[i].x, residuals[i].y) / limit;
-      const double weight = u < 1 ? (1 - u * u) * (1 - u * u) : 0;
+      const double u = off_by(i) / limit;
+      const double weight = u < 1 ? stated[i] * (1 - u * u) * (1 - u * u) : 0;
       change = std::max(change, std::abs(weight - weights[i]));
       weights[i] = weight;
     }
@@ -303,11 +307,12 @@ void exclude_outliers(Model model, const std::vector<PointPair>& pairs, Fit& out
     for (std::size_t i = 0; i < pairs.size(); ++i) start[i] = pairs[i].counts();
   const auto kept =
       pairs_that_agree(model, pairs, std::move(start), outlier_rate, [&](const std::vector<bool>& marked) {
-        std::vector<double> ones;
-        for (const bool mark : marked) ones.push_back(mark ? 1 : 0);
-        return fitted_to(model, pairs, ones);
+        std::vector<double> kept_weights = stated;
+        for (std::size_t i = 0; i < marked.size(); ++i)
+          if (!marked[i]) kept_weights[i] = 0;
+        return fitted_to(model, pairs, kept_weights);
       });
-  for (std::size_t i = 0; i < pairs.size(); ++i) out.weights[i] = kept[i] ? 1 : 0;
+  for (std::size_t i = 0; i < pairs.size(); ++i) out.weights[i] = kept[i] ? stated[i] : 0;
   if (many(out.weights) < needed)
     refuse("Too many pairs disagree for any to be believed.", "Check the pairs, or fit without excluding outliers.");
 }
@@ -332,12 +337,30 @@ int pairs_needed(Model model) {
   return needed[static_cast<std::size_t>(model)];
 }
 
+std::optional<double> least_uncertainty(const std::vector<PointPair>& pairs) {
+  std::optional<double> out;
+  for (const PointPair& pair : pairs)
+    if (pair.counts() && pair.uncertainty) out = std::min(out.value_or(*pair.uncertainty), *pair.uncertainty);
+  return out;
+}
+
+std::vector<double> stated_weights(const std::vector<PointPair>& pairs) {
+  const auto least = least_uncertainty(pairs);
+  double most = 0;
+  for (const PointPair& pair : pairs)
+    if (pair.counts()) most = std::max(most, pair.uncertainty.value_or(0));
+  std::vector<double> out;
+  for (const PointPair& pair : pairs) {
+    const double share = least ? *least / pair.uncertainty.value_or(most) : 1;
+    out.push_back(pair.counts() ? share * share : 0);
+  }
+  return out;
+}
+
 Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
   Fit out;
-  for (const PointPair& pair : pairs) {
-    out.weights.push_back(pair.counts() ? 1 : 0);
-    out.used += pair.counts();
-  }
+  out.weights = stated_weights(pairs);
+  out.used = static_cast<int>(std::ranges::count_if(pairs, &PointPair::counts));
   if (out.used < pairs_needed(model))
     refuse(fmt::format("A {} transform needs {} pair{}; there {} {}.", name_of(model), pairs_needed(model),
                        pairs_needed(model) == 1 ? "" : "s", out.used == 1 ? "is" : "are", out.used),
@@ -345,18 +368,20 @@ Fit fit_pairs(Model model, const std::vector<PointPair>& pairs, bool robust) {
   if (robust && model != Model::thin_plate && out.used > pairs_needed(model) + 1) exclude_outliers(model, pairs, out);
   out.map = fitted_to(model, pairs, out.weights);
   out.residuals = residuals_of(out.map, pairs);
-  double sum = 0;
+  double sum = 0, weighted = 0;
   out.used = 0;
   std::vector<bool> kept;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     kept.push_back(out.weights[i] > 0);
     if (!kept.back()) continue;
-    sum += out.residuals[i].x * out.residuals[i].x + out.residuals[i].y * out.residuals[i].y;
+    const double square = out.residuals[i].x * out.residuals[i].x + out.residuals[i].y * out.residuals[i].y;
+    sum += square;
+    weighted += out.weights[i] * square;
     ++out.used;
   }
   out.rms = std::sqrt(sum / std::max(1, out.used));
   out.freedom = 2 * out.used - parameters_of(model, out.used);
-  if (out.freedom > 0) out.noise = std::sqrt(sum / out.freedom);
+  if (out.freedom > 0) out.noise = std::sqrt(weighted / out.freedom);
   double checked = 0;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     if (!pairs[i].use || !pairs[i].check) continue;

@@ -15,7 +15,7 @@ int parameters_of(Model model, int pairs) {
 }
 
 FitQuality::FitQuality(Model model, const std::vector<PointPair>& pairs, const std::vector<bool>& kept, const Map& map)
-    : model_(model), pairs_(pairs), kept_(kept), map_(map) {
+    : model_(model), pairs_(pairs), kept_(kept), weights_(stated_weights(pairs)), map_(map) {
   int count = 0;
   for (std::size_t i = 0; i < pairs.size(); ++i)
     if (kept[i]) {
@@ -40,9 +40,11 @@ FitQuality::FitQuality(Model model, const std::vector<PointPair>& pairs, const s
     if (!kept[i]) continue;
     const Eigen::MatrixXd j = jacobian(pairs[i].from);
     if (normal.size() == 0) normal = Eigen::MatrixXd::Zero(j.cols(), j.cols());
-    normal += j.transpose() * j;
+    normal += weights_[i] * j.transpose() * j;
     const auto at = map.forward(pairs[i].from);
-    if (at) squares_ += std::pow(distance(*at, pairs[i].to), 2);  // one beyond the horizon disagrees without bound
+    if (at)
+      squares_ +=
+          weights_[i] * std::pow(distance(*at, pairs[i].to), 2);  // one beyond the horizon disagrees without bound
   }
   if (freedom_ > 0) noise_ = std::sqrt(squares_ / freedom_);
   const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(normal);
@@ -115,6 +117,14 @@ double FitQuality::uncertainty_at(Point from, double sigma) const {
   return sigma * std::sqrt((j * inverse_ * j.transpose()).trace());
 }
 
+Eigen::MatrixXd FitQuality::covariance_of(const std::vector<Point>& places) const {
+  if (!determined_) return {};
+  Eigen::MatrixXd rows(2 * static_cast<Eigen::Index>(places.size()), inverse_.cols());
+  for (std::size_t i = 0; i < places.size(); ++i)
+    rows.middleRows(2 * static_cast<Eigen::Index>(i), 2) = jacobian(places[i]);
+  return rows * inverse_ * rows.transpose();
+}
+
 std::vector<std::size_t> FitQuality::most_helpful(const std::vector<Point>& candidates,
                                                   const std::vector<Point>& judged, int count) const {
   std::vector<std::size_t> out;
@@ -153,8 +163,8 @@ double FitQuality::disagreement(int i) const {
   const auto at = map_.forward(pairs_[k].from);
   if (!determined_ || !at) return std::numeric_limits<double>::infinity();
   const Eigen::MatrixXd j = jacobian(pairs_[k].from);
-  const Matrix2 known = j * inverse_ * j.transpose();
-  const Eigen::Vector2d off(at->x - pairs_[k].to.x, at->y - pairs_[k].to.y);
+  const Matrix2 known = weights_[k] * j * inverse_ * j.transpose();
+  const Eigen::Vector2d off = std::sqrt(weights_[k]) * Eigen::Vector2d(at->x - pairs_[k].to.x, at->y - pairs_[k].to.y);
   // What is left of a kept pair is less than its error by what it has pulled the fit; a new one's is more.
   const Matrix2 spread = kept_[k] ? Matrix2(Matrix2::Identity() - known) : Matrix2(Matrix2::Identity() + known);
   if (!(spread.determinant() > 1e-12)) return 0;  // the fit goes through it, whatever it is
@@ -172,7 +182,7 @@ std::optional<double> FitQuality::left_out(int i) const {
   const auto at = map_.forward(pairs_[k].from);
   if (!determined_ || !at) return std::nullopt;
   const Eigen::MatrixXd j = jacobian(pairs_[k].from);
-  const Matrix2 rest = Matrix2::Identity() - Matrix2(j * inverse_ * j.transpose());
+  const Matrix2 rest = Matrix2::Identity() - Matrix2(weights_[k] * j * inverse_ * j.transpose());
   if (!(std::abs(rest.determinant()) > 1e-9)) return std::nullopt;
   return (rest.inverse() * Eigen::Vector2d(at->x - pairs_[k].to.x, at->y - pairs_[k].to.y)).norm();
 }

@@ -19,15 +19,18 @@ class FitQuality {
 
   /// Numbers beyond what the parameters take up: 2 for each pair, less the parameters.
   int freedom() const { return freedom_; }
-  /// The standard deviation of a coordinate of a pair, in `to` pixels: sqrt(sum of squares / freedom). 0 without
-  /// freedom.
+  /// The standard deviation of a coordinate of a pair of weight 1, in `to` pixels: sqrt(sum of weighted squares /
+  /// freedom). 0 without freedom.
   double noise() const { return noise_; }
   /// The standard uncertainty of the place of `from`, in `to` pixels, both axes together, when each coordinate of a
-  /// pair is uncertain by `sigma`. Infinite where the pairs do not determine it. For a thin-plate spline that of the
-  /// affine map closest to it, which is less.
+  /// pair of weight 1 is uncertain by `sigma`. Infinite where the pairs do not determine it. For a thin-plate spline
+  /// that of the affine map closest to it, which is less.
   double uncertainty_at(Point from, double sigma) const;
-  /// Which of some candidates, one after the other, would as further pairs make the sum of variances over the judged
-  /// places least. None where the pairs do not determine the fit.
+  /// The covariance of the x and y of some places, one after the other, in `to` pixels, when each coordinate of a pair
+  /// of weight 1 is uncertain by one pixel. Empty where the pairs do not determine it.
+  Eigen::MatrixXd covariance_of(const std::vector<Point>& places) const;
+  /// Which of some candidates, one after the other, would as further pairs of weight 1 make the sum of variances over
+  /// the judged places least. None where the pairs do not determine the fit.
   std::vector<std::size_t> most_helpful(const std::vector<Point>& candidates, const std::vector<Point>& judged,
                                         int count) const;
   /// How far pair `i` disagrees with the kept ones, as the ratio of variances that follows F(2, freedom) when it is
@@ -47,6 +50,7 @@ class FitQuality {
   Model model_;
   const std::vector<PointPair>& pairs_;
   std::vector<bool> kept_;
+  std::vector<double> weights_;  // that the pairs state
   Map map_;
   Point middle_, middle_to_;
   double scale_ = 1, scale_to_ = 1;

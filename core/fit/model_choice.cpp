@@ -98,7 +98,8 @@ std::vector<ModelTried> try_models(const std::vector<PointPair>& given, bool rob
       double squares = 0, left = 0, count = 0;
       for (std::size_t i = 0; i < pairs.size(); ++i)
         if (tried.fit->weights[i] > 0)
-          squares += std::pow(tried.fit->residuals[i].x, 2) + std::pow(tried.fit->residuals[i].y, 2);
+          squares +=
+              tried.fit->weights[i] * (std::pow(tried.fit->residuals[i].x, 2) + std::pow(tried.fit->residuals[i].y, 2));
       for (const auto& away : leave_one_out(model, pairs, *tried.fit))
         if (away) {
           left += *away * *away;

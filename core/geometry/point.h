@@ -2,6 +2,7 @@
 /// Points, sizes and pixel regions. Conventions: core/geometry/README.md.
 #include <array>
 #include <cmath>
+#include <numbers>
 
 namespace fexel {
 
@@ -21,6 +22,8 @@ inline double distance(Point a, Point b) {
 inline double cross(Point a, Point b, Point c) {
   return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
 }
+
+inline constexpr double degree = std::numbers::pi / 180;  ///< in radians
 
 /// Width x height in pixels.
 struct Size {

@@ -60,4 +60,14 @@ std::optional<std::pair<int, int>> crossing_sides(std::span<const Point> polygon
   return std::nullopt;
 }
 
+bool inside_polygon(std::span<const Point> polygon, Point place) {
+  bool inside = false;
+  for (std::size_t i = 0, before = polygon.size() - 1; i < polygon.size(); before = i++) {
+    const Point a = polygon[before], b = polygon[i];
+    if ((a.y > place.y) != (b.y > place.y) && place.x < a.x + (place.y - a.y) * (b.x - a.x) / (b.y - a.y))
+      inside = !inside;
+  }
+  return inside;
+}
+
 }  // namespace fexel

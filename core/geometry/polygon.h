@@ -17,4 +17,7 @@ Point centroid(std::span<const Point> polygon);
 /// point, and do not count.
 std::optional<std::pair<int, int>> crossing_sides(std::span<const Point> polygon);
 
+/// Whether a place is inside, by how often a line from it to the right crosses the sides.
+bool inside_polygon(std::span<const Point> polygon, Point place);
+
 }  // namespace fexel

@@ -13,6 +13,7 @@
 #include <vector>
 
 #include "base/error.h"
+#include "base/units.h"
 #include "filter/filter.h"
 #include "resample/kernels/prefilter.h"
 
@@ -456,6 +457,11 @@ PatchMatch matched_patch(const Image& first, const Image& second, Point from, Po
     // Then brightness stands.
   }
   return *bright;
+}
+
+double stated_uncertainty(double sigma) {
+  constexpr double least = 0.02;
+  return rounded_to(std::hypot(sigma, least), 3);
 }
 
 }  // namespace fexel

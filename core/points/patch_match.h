@@ -39,4 +39,8 @@ struct PatchMatch {
 PatchMatch matched_patch(const Image& first, const Image& second, Point from, Point expected,
                          const Eigen::Matrix2d& local, const PatchSettings& settings);
 
+/// What a match to `sigma` pixels says of a pair. How far the two pictures differ in what no match sees, such as
+/// relief, is not in it: no pair is taken for better known than 0.02 px.
+double stated_uncertainty(double sigma);
+
 }  // namespace fexel

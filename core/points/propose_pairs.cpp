@@ -284,6 +284,7 @@ std::vector<ProposedPair> patches(const Image& first, const Image& second, const
     try {
       const PatchMatch m = matched_patch(first, second, from, *map.forward(from), local, {12, reach, metric});
       found[static_cast<std::size_t>(k)] = ProposedPair{{from, m.to, {}, true}, m.sigma, m.score};
+      found[static_cast<std::size_t>(k)]->pair.uncertainty = stated_uncertainty(m.sigma);
     } catch (const Error& error) {
       if (error.kind() == Error::Kind::cancelled) throw;
     }

@@ -9,7 +9,7 @@
 namespace fexel {
 
 struct ProposedPair {
-  PointPair pair;    ///< `to` in pixels of the second picture
+  PointPair pair;    ///< `to` in pixels of the second picture, with what is stated of the match
   double sigma = 0;  ///< standard uncertainty of `to` per axis, in its pixels
   double score = 0;  ///< correlation of the patches
 };

@@ -170,7 +170,8 @@ Reading read_at(const Chain& chain, const SourceShape& source, const Layout& lay
         auto &up = std::get<FitStep>(plus.steps[at].kind).pairs, &down = std::get<FitStep>(minus.steps[at].kind).pairs;
         for (std::size_t k = 0; k < up.size(); ++k)
           for (double Point::*axis : {&Point::x, &Point::y}) {
-            const double by = random() & 1 ? sigma : -sigma;
+            const double own = made.weights[k] > 0 ? sigma / std::sqrt(made.weights[k]) : sigma;
+            const double by = random() & 1 ? own : -own;
             up[k].to.*axis += by;
             down[k].to.*axis -= by;
           }

@@ -21,7 +21,7 @@ std::vector<std::string> empty_words() {
 OutputShape output_shape(const Layout& layout, const Finish& finish) {
   const Station& result = layout.result();
   return {result.size, result.bands + (finish.empty == EmptyAs::alpha ? 1 : 0), finish.depth.value_or(result.depth),
-          result.pixel};
+          result.pixel, result.plane};
 }
 
 void check_output(const Layout& layout, const Finish& finish, Format format, int pages) {

@@ -89,6 +89,17 @@ SourceReference read_reference(const JsonReader& in) {
 
 }  // namespace
 
+Chain for_record(Chain chain) {
+  chain = without_folders(std::move(chain));
+  chain.sources.clear();
+  chain.measurements.clear();
+  chain.motions.clear();
+  chain.marks.clear();
+  chain.axes.reset();
+  chain.mark_style = {};
+  return chain;
+}
+
 std::string write_record(const Record& record) {
   Json out{{"fexel_record", version_of_records}, {"version", record.version}};
   for (const SourceReference& source : record.sources) out["sources"].push_back(reference_json(source));

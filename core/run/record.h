@@ -51,6 +51,8 @@ struct Record {
   Chain chain;
 };
 
+/// The chain without what changes no pixel of a result: what records keep of it.
+Chain for_record(Chain chain);
 std::string write_record(const Record& record);
 /// Raises a call error that names the path in the text, as parse_chain() does.
 Record parse_record(const std::string& text);

@@ -141,12 +141,7 @@ std::vector<fs::path> read_by(const Chain& chain) {
 bool stands(const RunItem& item, const Chain& chain, const Job& job) {
   const auto record = record_beside(item.target);
   if (!record || !whole(*record, item.target.record.parent_path(), job)) return false;
-  Chain asked = without_folders(for_frames(chain, item.first_frame, static_cast<int>(item.frames.size())));
-  asked.sources.clear();
-  asked.measurements.clear();
-  asked.marks.clear();
-  asked.axes.reset();
-  asked.mark_style = {};
+  const Chain asked = for_record(for_frames(chain, item.first_frame, static_cast<int>(item.frames.size())));
   // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
   return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
          record->format == item.target.format && record->finish == item.target.finish && record->sources.size() == 1 &&

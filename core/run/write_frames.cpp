@@ -134,7 +134,7 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
                 how.leave_out_unmatched,
                 how.keep_going,
                 result,
-                without_folders(chain)};
+                for_record(chain)};
   const std::vector<bool> skipped = left_out(chain, frames);
   for (const WatchedFile& file : sources) {
     SourceReference named{target.record.empty() ? std::string() : relative(file.path()),
@@ -144,12 +144,6 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
       if (skipped[i] && frames[i].path == file.path()) named.skip.push_back(frames[i].page);
     record.sources.push_back(std::move(named));
   }
-  // The record names its own sources, and is no place to keep working on what was measured.
-  record.chain.sources.clear();
-  record.chain.measurements.clear();
-  record.chain.marks.clear();
-  record.chain.axes.reset();
-  record.chain.mark_style = {};
   return record;
 }
 

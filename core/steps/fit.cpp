@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <functional>
 
 #include "base/error.h"
 #include "text/reader.h"
@@ -26,6 +27,26 @@ void refuse_folds(const Map& map, const StepInput& input) {
         throw call_error(fmt::format("This transform folds the picture over near {:.0f}, {:.0f}.", p.x, p.y), "/model",
                          "Choose a simpler model, add pairs there, or crop the picture to where the pairs are.");
     }
+}
+
+/// By how much more the targets of some pairs are spread than their places: a map that is hardly determined has no
+/// scale of its own.
+double enlargement(const std::vector<PointPair>& pairs, const std::function<bool(std::size_t)>& counts) {
+  const auto spread = [&](Point PointPair::*place) {
+    Point middle;
+    double count = 0, sum = 0;
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+      if (counts(i)) {
+        middle = middle + pairs[i].*place;
+        ++count;
+      }
+    middle = 1 / std::max(count, 1.0) * middle;
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+      if (counts(i)) sum += distance(pairs[i].*place, middle);
+    return sum;
+  };
+  const double from = spread(&PointPair::from), to = spread(&PointPair::to);
+  return from > 0 && to > 0 ? to / from : 1;
 }
 
 }  // namespace
@@ -54,6 +75,7 @@ FitStep laid_on(FitStep step, const std::string& file, Size size, const std::opt
     step.pixel_size = pixel->x;
     step.unit = pixel->unit;
   }
+  // Targets stay where they are in pixels of the result, and so do their uncertainties.
   for (PointPair& p : step.pairs) p.to = step.pixel_size.value_or(1) / before * p.to;
   step.width = size.width;
   step.height = size.height;
@@ -65,6 +87,11 @@ std::vector<PointPair> pairs_in_pixels(const FitStep& step) {
   std::vector<PointPair> pairs = step.pairs;
   if (step.pixel_size)
     for (PointPair& pair : pairs) pair.to = 1 / *step.pixel_size * pair.to;
+  if (std::ranges::any_of(pairs, [](const PointPair& p) { return p.counts() && p.uncertainty; })) {
+    const double picked = step.picking * enlargement(pairs, [&](std::size_t i) { return pairs[i].counts(); });
+    for (PointPair& pair : pairs)
+      if (!pair.uncertainty) pair.uncertainty = picked;
+  }
   return pairs;
 }
 
@@ -106,22 +133,14 @@ Fit fit_of(const FitStep& step) {
 }
 
 double picking_in_result(const FitStep& step, const Fit& fit) {
-  // By how far the points are spread: a map that is hardly determined has no scale of its own.
-  const auto spread = [&](Point PointPair::*place) {
-    Point middle;
-    double count = 0, sum = 0;
-    for (std::size_t i = 0; i < step.pairs.size(); ++i)
-      if (fit.weights[i] > 0) {
-        middle = middle + step.pairs[i].*place;
-        ++count;
-      }
-    middle = 1 / std::max(count, 1.0) * middle;
-    for (std::size_t i = 0; i < step.pairs.size(); ++i)
-      if (fit.weights[i] > 0) sum += distance(step.pairs[i].*place, middle);
-    return sum;
-  };
-  const double from = spread(&PointPair::from), to = spread(&PointPair::to) / step.pixel_size.value_or(1);
-  return step.picking * (from > 0 && to > 0 ? to / from : 1);
+  const std::vector<PointPair> pairs = pairs_in_pixels(step);
+  if (const auto least = least_uncertainty(pairs)) return *least;
+  return step.picking * enlargement(pairs, [&](std::size_t i) { return fit.weights[i] > 0; });
+}
+
+double uncertainty_of_pairs(const FitStep& step, const Fit& fit) {
+  constexpr int enough = 10;  // a scatter of fewer numbers may be small by chance
+  return fit.freedom >= enough ? std::max(fit.noise, 1e-9) : std::max(fit.noise, picking_in_result(step, fit));
 }
 
 double corner_uncertainty(const FitStep& step, const Fit& fit, Size size) {
@@ -140,11 +159,12 @@ StepGeometry geometry_of(const FitStep& step, const StepInput& input) {
     throw call_error(
         fmt::format("The pairs hardly determine a {} transform: a picking error of {:.2g} px moves a corner of the "
                     "picture by {}.",
-                    name_of(step.model), step.picking,
+                    name_of(step.model), least_uncertainty(pairs_in_pixels(step)).value_or(step.picking),
                     std::isfinite(corner) ? fmt::format("{:.0f} px", corner) : std::string("any distance")),
         "/pairs", "Add pairs away from the others, or choose a simpler model.");
   if (!out.map.planar()) refuse_folds(out.map, input);
   if (step.pixel_size) out.pixel = PixelSize{*step.pixel_size, *step.pixel_size, step.unit};
+  out.in_plane = step.pixel_size.has_value();
   return out;
 }
 
@@ -166,7 +186,7 @@ void read_step(JsonReader& in, FitStep& step) {
                      fmt::format("At most {} are taken.", max_pairs));
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     const std::string path = fmt::format("{}/{}", in.path("pairs"), i);
-    JsonReader pair(pairs[i], path, {"from", "to", "name", "use", "check"});
+    JsonReader pair(pairs[i], path, {"from", "to", "name", "use", "check", "uncertainty"});
     PointPair made;
     made.from = JsonReader::point(pair.at("from"), pair.path("from"));
     made.to = JsonReader::point(pair.at("to"), pair.path("to"));
@@ -175,6 +195,7 @@ void read_step(JsonReader& in, FitStep& step) {
     if (pair.has("name")) made.name = pair.text("name");
     if (pair.has("use")) made.use = pair.truth("use");
     if (pair.has("check")) made.check = pair.truth("check");
+    if (pair.has("uncertainty")) made.uncertainty = pair.number("uncertainty", least_stated, most_stated);
     step.pairs.push_back(made);
   }
   const int side = static_cast<int>(largest_side);
@@ -209,6 +230,7 @@ void write_step(Json& out, const FitStep& step) {
     if (!pair.name.empty()) one["name"] = pair.name;
     if (!pair.use) one["use"] = false;
     if (pair.check) one["check"] = true;
+    if (pair.uncertainty) one["uncertainty"] = *pair.uncertainty;
     out["pairs"].push_back(one);
   }
   if (step.width) out["width"] = *step.width;

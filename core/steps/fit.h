@@ -25,7 +25,7 @@ struct FitStep {
   std::optional<double> pixel_size;  ///< in unit: `to` is given in that unit, and not in pixels
   std::string unit = "mm";
   bool robust = false;
-  double picking = 0.5;  ///< standard uncertainty of a placed point in pixels
+  double picking = 0.5;  ///< standard uncertainty of a placed point in pixels; of pairs that state none of their own
   std::optional<FitReference> reference = {};
   bool operator==(const FitStep&) const = default;
 };
@@ -39,7 +39,7 @@ Fit fit_of(const FitStep& step);
 /// The step laid on a reference: targets in its pixels, or its unit where it has a pixel size, and the result of its
 /// size. Pairs stay where they are on the result; those that a new step begins with are dropped.
 FitStep laid_on(FitStep step, const std::string& file, Size size, const std::optional<PixelSize>& pixel);
-/// The pairs with `to` in pixels of the result.
+/// The pairs with `to` in pixels of the result. Where some state an uncertainty, those that do not have `picking`.
 std::vector<PointPair> pairs_in_pixels(const FitStep& step);
 /// What carries pixels of the reference to pixels of the result: a scale.
 double reference_scale(const FitStep& step);
@@ -47,10 +47,14 @@ double reference_scale(const FitStep& step);
 /// the pairs determine. Nothing below two pairs.
 std::optional<Map> preliminary_map(const FitStep& step);
 
-/// `picking` in pixels of the result, by the scale between the two sides of the pairs.
+/// The standard uncertainty of a coordinate of a pair of weight 1, in pixels of the result: the least that a pair
+/// states, or `picking` by the scale between the two sides of the pairs.
 double picking_in_result(const FitStep& step, const Fit& fit);
-/// How far the corners of a picture of this size are uncertain, in pixels of the result, when each pair is placed to
-/// `picking`; the worst of those that the map gives a place. For a thin-plate spline it is a lower bound.
+/// The same as far as the pairs tell: by how they scatter, or, where that is of few numbers, no less than they state.
+double uncertainty_of_pairs(const FitStep& step, const Fit& fit);
+/// How far the corners of a picture of this size are uncertain, in pixels of the result, when each pair is placed as
+/// picking_in_result() says; the worst of those that the map gives a place. For a thin-plate spline it is a lower
+/// bound.
 double corner_uncertainty(const FitStep& step, const Fit& fit, Size size);
 StepGeometry geometry_of(const FitStep& step, const StepInput& input);
 void begin_step(FitStep& step, const StepInput& input);

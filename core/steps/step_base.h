@@ -2,7 +2,6 @@
 /// What every step gets and gives, and helpers that several share.
 #include <array>
 #include <nlohmann/json_fwd.hpp>
-#include <numbers>
 #include <optional>
 #include <string>
 #include <vector>
@@ -42,6 +41,7 @@ struct StepGeometry {
   bool computed = false;            ///< samples are changed, wherever the map puts them
   std::optional<int> bands = {};    ///< that come out; without it, as many as come in
   std::optional<Depth> depth = {};  ///< that comes out
+  bool in_plane = false;            ///< its pixels, times their size, are coordinates of a plane
 };
 
 /// Three rows of three numbers, and back.
@@ -65,7 +65,6 @@ int holding_size(double v, const std::string& where);
 inline constexpr double largest_side = 1e6;
 inline constexpr double max_pixels = 4e9;
 inline constexpr double max_degrees = 1e6;
-inline constexpr double degree = std::numbers::pi / 180;  ///< in radians
 /// Gives a new step values that suit the station that it gets. Steps whose defaults suit any station have no overload.
 template <class Kind>
 void begin_step(Kind&, const StepInput&) {}

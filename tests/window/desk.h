@@ -7,6 +7,7 @@
 
 #include "app/canvas/view_area.h"
 #include "app/compare/proof_sheet.h"
+#include "app/document/pairs_review.h"
 #include "app/pipeline/rail.h"
 #include "app/window/inspector.h"
 #include "app/window/ledger.h"
@@ -39,6 +40,14 @@ inline void make_photo(const std::filesystem::path& path) {
   write_pictures(path, pages, {Format::png, {}, false, {}});
 }
 
+/// A cell as it is shown, and as its editor hands it over.
+inline QString cell(const QTableView* table, int row, int column) {
+  return table->model()->index(row, column).data().toString();
+}
+inline void set_cell(QTableView* table, int row, int column, const QVariant& value, int role = Qt::EditRole) {
+  table->model()->setData(table->model()->index(row, column), value, role);
+}
+
 struct Desk {
   Scratch scratch;
   std::string photo = (scratch / "photo.png").string();
@@ -67,6 +76,10 @@ struct Desk {
   void wait() {
     REQUIRE(QTest::qWaitFor([&] { return !window.background().running(); }, patience));
     QTest::qWait(20);
+  }
+  /// Until what the pairs come to is worked out.
+  void wait_findings() {
+    REQUIRE(QTest::qWaitFor([&] { return document().pairs_review().settled(); }, patience));
   }
   /// Until a view shows the newest revision.
   void wait_shown(PictureView* view) {

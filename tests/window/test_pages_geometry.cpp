@@ -171,8 +171,8 @@ TEST_CASE("pairs of a fit are added, pasted, left out and removed", "[pages]") {
   }
   choose(desk, "model", "similarity");
   CHECK(now<FitStep>(desk).model == Model::similarity);
-  auto* table = desk.named<QTableWidget>("Pairs");
-  table->item(3, 0)->setCheckState(Qt::Unchecked);
+  auto* table = desk.named<QTableView>("Pairs");
+  test::set_cell(table, 3, 0, Qt::Unchecked, Qt::CheckStateRole);
   CHECK_FALSE(pairs()[3].use);
   click(desk, "add");
   REQUIRE(pairs().size() == 5);
@@ -180,7 +180,7 @@ TEST_CASE("pairs of a fit are added, pasted, left out and removed", "[pages]") {
   // It is put where the fit has it, so that it changes nothing yet.
   const auto fitted = desk.document().layout().result().from_previous.forward({400, 300});
   CHECK(distance(pairs()[4].to, *fitted) < 1e-6);
-  table->setCurrentCell(3, 1);
+  table->setCurrentIndex(table->model()->index(3, 1));
   click(desk, "remove");
   REQUIRE(pairs().size() == 4);
   CHECK(pairs()[3].from == Point{400, 300});

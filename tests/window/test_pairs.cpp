@@ -100,10 +100,12 @@ TEST_CASE("pairs are placed on a source and its reference, predicted, refined, a
   FitStep wrong = sound;
   std::swap(wrong.pairs[8].to, wrong.pairs[9].to);
   change_fit(desk.document(), "exchange", wrong);
+  desk.wait_findings();
   CHECK(desk.named<QLabel>("Typing mistake")->text().contains("exchanged"));
   click(desk, "Fix the typing mistake");
   CHECK(desk.fit() == sound);
   // A model is chosen by its row.
+  desk.wait_findings();
   auto* models = desk.named<QTableWidget>("Models");
   QTest::mouseClick(models->viewport(), Qt::LeftButton, {}, models->visualItemRect(models->item(3, 0)).center());
   CHECK(desk.fit().model == Model::affine);
@@ -199,20 +201,20 @@ TEST_CASE("the table of pairs takes check points, names and numbers, and handles
   PairDesk desk;
   for (const Point p : {Point{120, 100}, Point{500, 110}, Point{520, 380}, Point{110, 370}, Point{300, 220}})
     desk.place(p);
-  auto* table = desk.named<QTableWidget>("Pairs");
-  REQUIRE(table->rowCount() == 5);
-  table->item(4, PairsLedger::use)->setText("check");
+  auto* table = desk.named<QTableView>("Pairs");
+  REQUIRE(table->model()->rowCount() == 5);
+  test::set_cell(table, 4, PairsModel::use, "check");
   CHECK(desk.fit().pairs[4].check);
   CHECK(desk.window.ledger().pairs()->summary().contains("1 check points"));
-  table->item(4, PairsLedger::use)->setText("fit");
+  test::set_cell(table, 4, PairsModel::use, "fit");
   CHECK_FALSE(desk.fit().pairs[4].check);
-  table->item(2, PairsLedger::name)->setText("gate");
+  test::set_cell(table, 2, PairsModel::name, "gate");
   CHECK(desk.fit().pairs[2].name == "gate");
-  table->item(1, PairsLedger::to_x)->setText("431.25");
+  test::set_cell(table, 1, PairsModel::to_x, "431.25");
   CHECK(desk.fit().pairs[1].to.x == 431.25);
-  table->item(1, PairsLedger::to_x)->setText("nothing");
+  test::set_cell(table, 1, PairsModel::to_x, "nothing");
   CHECK(desk.fit().pairs[1].to.x == 431.25);
-  CHECK(table->item(1, PairsLedger::to_x)->text() != "nothing");
+  CHECK(test::cell(table, 1, PairsModel::to_x) != "nothing");
   // A handle on the reference is the pair's target.
   const Point before = desk.fit().pairs[0].to;
   const QPointF at = desk.b()->to_widget(point_of(before));
@@ -222,7 +224,7 @@ TEST_CASE("the table of pairs takes check points, names and numbers, and handles
   desk.document().undo_stack().undo();
   CHECK(distance(desk.fit().pairs[0].to, before) < 1e-9);
   // Delete removes the pair that is selected.
-  table->setCurrentCell(3, 0);
+  table->setCurrentIndex(table->model()->index(3, 0));
   desk.front();
   table->setFocus();
   QTest::keyClick(table, Qt::Key_Delete);

@@ -400,15 +400,15 @@ TEST_CASE("where a fit puts its points is dragged on its result, in pixels or in
     CHECK(now<FitStep>(desk) == before);
   }
   // Typed in the table: a number with any minus; what is no number goes back.
-  auto* table = desk.named<QTableWidget>("Pairs");
-  CHECK(table->item(1, 4)->text() == "706.00");
-  CHECK(table->horizontalHeaderItem(4)->text() == "to x, mm");
+  auto* table = desk.named<QTableView>("Pairs");
+  CHECK(test::cell(table, 1, 4) == "706.00");
+  CHECK(table->model()->headerData(4, Qt::Horizontal).toString() == "to x, mm");
   const QString typed = QChar(0x2212) + QString("12.5");
-  table->item(1, 4)->setText(typed);
+  test::set_cell(table, 1, 4, typed);
   CHECK(now<FitStep>(desk).pairs[1].to == Point{-12.5, 88});
-  table->item(1, 4)->setText("so far");
+  test::set_cell(table, 1, 4, "so far");
   CHECK(now<FitStep>(desk).pairs[1].to == Point{-12.5, 88});
-  CHECK(table->item(1, 4)->text() == QChar(0x2212) + QString("12.50"));
+  CHECK(test::cell(table, 1, 4) == QChar(0x2212) + QString("12.50"));
   // A fit that cannot be made has no result to take hold of.
   Chain chain = desk.document().chain();
   for (PointPair& pair : std::get<FitStep>(chain.steps[0].kind).pairs) pair.from = {100, 100};

@@ -74,12 +74,8 @@ std::optional<DistortionLayer> DistortionLayer::of(DistortionMap map, const Docu
         return std::nullopt;
       }
       const Fit fit = fit_of(step);
-      // A scatter of few numbers may be small by chance.
-      constexpr int enough = 10;
-      const double picked = picking_in_result(step, fit);
-      const double sigma = fit.freedom >= enough ? std::max(fit.noise, 1e-9) : std::max(fit.noise, picked);
       const std::vector<PointPair> pairs = pairs_in_pixels(step);
-      out.coverage_ = std::make_shared<const Coverage>(step.model, pairs, fit, sigma);
+      out.coverage_ = std::make_shared<const Coverage>(step.model, pairs, fit, uncertainty_of_pairs(step, fit));
       out.to_pairs_ = map_between(out.layout_, station, at);
       const Size from = out.layout_.stations[static_cast<std::size_t>(at)].size;
       // Where the result shows what the source shows.

@@ -34,7 +34,7 @@ class StepOverlay : public Overlay {
     const int step = document_.selected_step();
     if (step < 0) return;
     if (const Snapshot* reference = view_.reference()) {
-      const StepFigure shown = figure_on_reference(step);
+      const StepFigure& shown = figure(step);
       for (int i = 0; i < static_cast<int>(shown.handles.size()); ++i) {
         const StepHandle& handle = shown.handles[static_cast<std::size_t>(i)];
         handles.push_back({Handle::Kind::result, step, i, point_of(1 / reference->reference->scale * handle.at),
@@ -43,7 +43,7 @@ class StepOverlay : public Overlay {
       return;
     }
     const bool on_input = before(step);
-    const StepFigure shown = figure(step);
+    const StepFigure& shown = figure(step);
     for (int i = 0; i < static_cast<int>(shown.handles.size()); ++i) {
       const StepHandle& handle = shown.handles[static_cast<std::size_t>(i)];
       if (const auto at = here(handle.at, on_input ? step : step + 1))
@@ -55,7 +55,7 @@ class StepOverlay : public Overlay {
   std::optional<Remark> remark() const override {
     const int step = document_.selected_step();
     if (step < 0 || (!view_.reference() && before(step))) return std::nullopt;
-    const std::string says = view_.reference() ? figure_on_reference(step).says : figure(step).says;
+    const std::string& says = figure(step).says;
     if (says.empty()) return std::nullopt;
     return Remark{text_of(says), drawing::flag_colour(view_.is_b())};
   }
@@ -103,7 +103,7 @@ class StepOverlay : public Overlay {
  private:
   bool before(int step) const { return view_.station() <= step; }
   /// On a reference lie the handles of the result.
-  StepFigure figure_on_reference(int step) const {
+  StepFigure made_on_reference(int step) const {
     const Layout& layout = document_.layout();
     const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
     const bool made = !layout.stations[static_cast<std::size_t>(step) + 1].problem;
@@ -113,7 +113,7 @@ class StepOverlay : public Overlay {
   }
   void paint_on_reference(QPainter& painter, int step) {
     const double scale = view_.reference()->reference->scale;
-    for (const StepLine& line : figure_on_reference(step).lines) {
+    for (const StepLine& line : figure(step).lines) {
       QPolygonF points;
       for (const Point p : line.points) points << view_.to_widget(point_of(1 / scale * p));
       drawing::line(painter, points, drawing::flag_colour(view_.is_b()), true, line.closed);
@@ -121,7 +121,7 @@ class StepOverlay : public Overlay {
         drawing::arrow_head(painter, points[points.size() - 2], points.back(), drawing::flag_colour(view_.is_b()));
     }
   }
-  StepFigure figure(int step) const {
+  StepFigure made_on_picture(int step) const {
     const Layout& layout = document_.layout();
     const StepKind& kind = document_.chain().steps[static_cast<std::size_t>(step)].kind;
     const StepUi& ui = ui_of(kind);
@@ -133,7 +133,22 @@ class StepOverlay : public Overlay {
     wanted.lines.clear();
     return wanted;
   }
+  /// The figure, made once for paint, remark and handles of one state.
+  const StepFigure& figure(int step) const {
+    const Of now{document_.revision(), step, before(step), view_.reference() != nullptr};
+    if (!kept_of_ || !(*kept_of_ == now)) kept_ = now.on_reference ? made_on_reference(step) : made_on_picture(step);
+    kept_of_ = now;
+    return kept_;
+  }
 
+  struct Of {
+    quint64 revision;
+    int step;
+    bool before, on_reference;
+    bool operator==(const Of&) const = default;
+  };
+  mutable std::optional<Of> kept_of_;
+  mutable StepFigure kept_;
   std::optional<StepKind> grabbed_;
 };
 

@@ -1,0 +1,72 @@
+#include "motion/motion_frame.h"
+
+#include <cmath>
+
+#include "base/error.h"
+#include "filter/filter.h"
+#include "resample/kernels/prefilter.h"
+
+namespace fexel {
+namespace {
+
+constexpr int guard = 2;  // pixels around what does not count: the spline carries it that far
+
+/// The pixels that count, less those near one that does not.
+Image counted_of(const Image& plane, const Image* use, const Job& job) {
+  const int width = plane.width(), height = plane.height();
+  std::vector<char> out(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), 0);
+  const auto at = [&](int x, int y) -> char& {
+    return out[static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)];
+  };
+  for (int y = 0; y < height; ++y) {
+    const auto off = [&](int x) {
+      if (!plane.valid(x, y) || !std::isfinite(plane.row<float>(0, y)[x])) return true;
+      if (!use) return false;
+      return !use->valid(x, y) ||
+             visit_depth(use->depth(), [&](auto sample) { return use->row<decltype(sample)>(0, y)[x] == 0; });
+    };
+    for (int x = 0; x < width; ++x) at(x, y) = off(x) ? 1 : 0;
+  }
+  Image counted(width, height, 1, Depth::u8);
+  counted.make_mask(true);
+  parallel_for(height, job, [&](int y) {
+    for (int x = 0; x < width; ++x)
+      for (int dy = std::max(0, y - guard); dy <= std::min(height - 1, y + guard); ++dy)
+        for (int dx = std::max(0, x - guard); dx <= std::min(width - 1, x + guard); ++dx)
+          if (at(dx, dy) != 0) counted.set_valid(x, y, false);
+  });
+  return counted;
+}
+
+}  // namespace
+
+MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const Image* use, const Job& job) {
+  if (use && (use->width() != frame.width() || use->height() != frame.height()))
+    throw call_error("The mask is not as large as the frame.", "/mask", "Give a mask of the frame's size.");
+  Image plane = plane_of(frame, 0, job);
+  top_ = frame.depth() == Depth::f32 ? 0 : frame.largest();
+  masked_ = plane.has_mask() || use != nullptr;
+  if (masked_) {
+    counted_ = counted_of(plane, use, job);
+    paint_empty(plane);
+  }
+  const bool filtered = prepare.local_contrast > 0 || prepare.high_pass > 0 || prepare.smoothing > 0;
+  if (filtered) given_ = std::make_shared<const Image>(plane.clone());
+  // The filters keep the mask, which is told by counted_ from here on.
+  plane.drop_mask();
+  if (prepare.local_contrast > 0)
+    plane = equalised(plane, std::max(4, static_cast<int>(std::lround(prepare.local_contrast))), 4, job);
+  if (prepare.high_pass > 0) plane = highpass(plane, prepare.high_pass, job);
+  if (prepare.smoothing > 0) plane = gaussian(plane, prepare.smoothing, job);
+  noise_ = noise_in(plane, {0, 0, plane.width(), plane.height()});
+  coefficients_ = spline_coefficients(plane, BorderMode::mirror, job);
+  plane_ = std::make_shared<const Image>(std::move(plane));
+  if (!filtered) given_ = plane_;
+  halves_ = std::make_unique<const Pyramid>(plane_);
+}
+
+SplineCoefficients MotionFrame::coefficients() const {
+  return {coefficients_.row<float>(0, prefilter_margin) + prefilter_margin, coefficients_.stride<float>()};
+}
+
+}  // namespace fexel

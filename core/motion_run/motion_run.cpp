@@ -1,0 +1,163 @@
+#include "motion_run/motion_run.h"
+
+#include <fmt/format.h>
+
+#include "base/error.h"
+#include "chain/evaluate.h"
+#include "chain/masks.h"
+#include "run/align_search.h"
+
+namespace fexel {
+namespace {
+
+std::string said_of(const FrameFile& frame) {
+  return frame.info && frame.info->frames > 1 ? fmt::format("{}, page {}", frame.path.string(), frame.page)
+                                              : frame.path.string();
+}
+
+SourceShape shape_of(const FrameFile& frame, std::size_t index) {
+  const FileInfo& info = *frame.info;
+  return {{info.width, info.height}, info.bands, info.depth, info.pixel_size, {}, static_cast<int>(index)};
+}
+
+}  // namespace
+
+Point MotionUnits::coordinates(Point place) const {
+  if (axes) return axes->coordinates(place);
+  return pixel ? Point{place.x * pixel->x, place.y * pixel->y} : place;
+}
+Point MotionUnits::displacement(Point moved) const {
+  return coordinates(moved) - coordinates({0, 0});
+}
+
+std::vector<int> motion_targets(const MotionSettings& settings, std::size_t frames) {
+  if (frames < 2)
+    throw call_error(frames == 0 ? "There is no frame." : "There is only one frame: nothing shows how it moved.", {},
+                     "Give two frames or more, as files, a folder, or a stack.");
+  std::vector<int> out;
+  for (int i = 1; i < static_cast<int>(frames); ++i)
+    if (settings.against != MotionAgainst::pairs || i % 2 == 1) out.push_back(i);
+  return out;
+}
+
+MotionFrames::MotionFrames(Chain chain, int station, std::vector<FrameFile> frames, const Limits& limits)
+    : chain_(std::move(chain)), station_(station), frames_(std::move(frames)), limits_(limits) {
+  skipped_ = left_out(chain_, frames_);
+  chain_.resampling.kernel = Kernel::bspline3;
+  chain_.measurements.clear();
+  chain_.marks.clear();
+  const auto aligning = align_step_of(chain_);
+  if (aligning && *aligning < station_) {
+    const auto& found = std::get<AlignStep>(chain_.steps[static_cast<std::size_t>(*aligning)].kind).frames;
+    if (found.size() != frames_.size())
+      throw call_error(found.empty() ? "The chain's align step has not been searched yet."
+                                     : fmt::format("The chain aligns {} frames, and {} are to be measured.",
+                                                   found.size(), frames_.size()),
+                       "/steps", "Search it on these frames in the window, and save the chain.");
+  }
+  for (std::size_t i = 0; i < frames_.size(); ++i)
+    if (frames_[i].info && !skipped_[i]) {
+      layout_ = layout_of(i);
+      layout_.require_sound();
+      return;
+    }
+  throw frames_.empty() ? call_error("There is no frame.", {}, "Give pictures, or a folder of them.")
+                        : input_error(frames_.front().trouble, said_of(frames_.front()));
+}
+
+Layout MotionFrames::layout_of(std::size_t i) const {
+  return lay_out(chain_, shape_of(frames_[i], i));
+}
+
+MotionUnits MotionFrames::units() const {
+  const Station& at = layout_.stations[static_cast<std::size_t>(station_)];
+  return {at.pixel, at.axes, chain_.time_step};
+}
+
+Image MotionFrames::read(std::size_t i, const Job& job) const {
+  const FrameFile& frame = frames_[i];
+  if (!frame.info) throw input_error(frame.trouble, said_of(frame), "Leave the frame out.");
+  try {
+    Image image = read_frame(frame, limits_, job.part(0, 0.5));
+    const std::optional<Image> used = used_pixels(chain_.masks, static_cast<int>(i), {image.width(), image.height()});
+    const Layout layout = layout_of(i);
+    layout.require_sound();
+    if (station_ > 0) {
+      const auto source = std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(image)));
+      image = RunPictures(source, chain_, layout).pixels(station_, job.part(0.5, 1));
+    }
+    if (used) leave_unused_out(image, layout, station_, *used, {job.stop, {}});
+    return image;
+  } catch (const Error& error) {
+    if (error.kind() == Error::Kind::cancelled) throw;
+    throw error.where().empty() || error.where().starts_with('/') ? error.at(said_of(frame)) : error;
+  }
+}
+
+MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& options,
+                            const std::function<void(const MotionResultFrame&)>& found, const Job& job) {
+  const MotionSettings& settings = options.probe.settings;
+  // Frames that are left out are as if they were not there.
+  std::vector<std::size_t> kept;
+  for (std::size_t i = 0; i < frames.count(); ++i)
+    if (!frames.skipped(i)) kept.push_back(i);
+  const std::vector<int> targets = motion_targets(settings, kept.size());
+  const auto [first, last] = options.shard.value_or(std::pair(1, static_cast<int>(targets.size())));
+  std::shared_ptr<const Image> use;
+  if (options.mask) {
+    Image mask = read_picture(*options.mask, 1, options.limits, {job.stop, {}});
+    if (Size{mask.width(), mask.height()} != frames.size())
+      throw call_error(fmt::format("The mask has {} x {} pixels, and the frames have {} x {}.", mask.width(),
+                                   mask.height(), frames.size().width, frames.size().height),
+                       options.mask->string(), "Give a mask as large as the frames.");
+    use = std::make_shared<const Image>(std::move(mask));
+  }
+  MotionSequence sequence(settings, frames.size(), use);
+  MotionRunSummary out{sequence.grid(), frames.units(), frames.size(), 0, {}};
+  const StrainSettings strain{settings.strain.value_or(5), settings.measure,
+                              out.units.pixel ? Point{out.units.pixel->x, out.units.pixel->y} : Point{1, 1}};
+  int number = 0;  // of the field, from 1
+  const bool apart = settings.against == MotionAgainst::pairs;
+  for (std::size_t k = 0; k < kept.size(); ++k) {
+    if (apart && k % 2 == 0 && k + 1 == kept.size()) {
+      out.notes.push_back(fmt::format("{} has no second frame.", said_of(frames.file(kept[k]))));
+      break;
+    }
+    const int next = number + 1;
+    if (next > last) break;
+    // Pairs before the part are not even read.
+    if (apart && next < first) {
+      sequence.skip();
+      if (k % 2 == 1) ++number;
+      continue;
+    }
+    const Job part = job.part(static_cast<double>(k) / static_cast<double>(kept.size()),
+                              static_cast<double>(k + 1) / static_cast<double>(kept.size()));
+    std::optional<MotionField> field;
+    try {
+      const Image image = frames.read(kept[k], part.part(0, 0.2));
+      field = sequence.next(image, part.part(0.2, 0.9));
+    } catch (const Error& error) {
+      if (error.kind() == Error::Kind::cancelled || k == 0 || apart) throw;
+      out.notes.push_back(error.message() + " " + said_of(frames.file(kept[k])) + " is left out.");
+      sequence.skip();
+      ++number;
+      continue;
+    }
+    if (!field) continue;
+    ++number;
+    if (number < first) continue;
+    MotionResultFrame result;
+    result.field = finished(*field, settings);
+    if (settings.strain) result.strain = strain_of(result.field, strain, settings.subset.size, part.part(0.9, 1));
+    result.matched = std::move(*field);
+    result.number = static_cast<int>(kept[k]) + 1;
+    result.file = frames.file(kept[k]).path;
+    result.page = frames.file(kept[k]).page;
+    found(result);
+    ++out.fields;
+  }
+  return out;
+}
+
+}  // namespace fexel

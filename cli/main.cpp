@@ -124,6 +124,7 @@ int run(int argc, char** argv) {
   add_align(app, common, verbs);
   add_fit(app, common, verbs);
   add_measure(app, common, verbs);
+  add_motion(app, common, verbs);
   add_calibrate(app, common, verbs);
   add_trace(app, common, verbs);
   add_verify(app, common, verbs);

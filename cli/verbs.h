@@ -37,6 +37,9 @@ CLI::Validator number_from(double low, double high);
 /// Raises a call error when a report may not be written there: checked before the work.
 void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep);
 
+/// Puts the tables of parts of a movement together: one head, frames in their order.
+int merge_motion(const Common& common, const std::vector<std::string>& tables, const std::string& out, bool replace);
+
 /// Each verb adds itself and gives back what runs when it was called: the exit code.
 using Verb = std::function<int()>;
 using Verbs = std::vector<std::pair<CLI::App*, Verb>>;
@@ -46,6 +49,7 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs);
 void add_align(CLI::App& app, Common& common, Verbs& verbs);
 void add_calibrate(CLI::App& app, Common& common, Verbs& verbs);
 void add_fit(CLI::App& app, Common& common, Verbs& verbs);
+void add_motion(CLI::App& app, Common& common, Verbs& verbs);
 void add_measure(CLI::App& app, Common& common, Verbs& verbs);
 void add_trace(CLI::App& app, Common& common, Verbs& verbs);
 void add_verify(CLI::App& app, Common& common, Verbs& verbs);

@@ -1,10 +1,13 @@
 #include "demo/demo.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <functional>
 
 #include "base/error.h"
 #include "demo/card.h"
+#include "demo/crackle.h"
 #include "demo/roundel.h"
 #include "demo/series.h"
 #include "demo/survey.h"
@@ -145,6 +148,25 @@ void write_survey(const fs::path& folder, const Job& job, std::vector<fs::path>&
   write_text(written.back(), write_chain(chain), true);
 }
 
+void write_crackle(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  std::error_code code;
+  fs::create_directories(folder / "crackle", code);
+  const scene::Crackle series(job.part(0, 0.1));
+  WriteOptions how;
+  how.replace = true;
+  Chain chain = scene::crackle_chain();
+  for (int n = 1; n <= scene::crackle_frames; ++n) {
+    std::vector<Image> pages;
+    pages.push_back(
+        series.frame(n, job.part(0.1 + 0.9 * (n - 1) / scene::crackle_frames, 0.1 + 0.9 * n / scene::crackle_frames)));
+    written.push_back(folder / "crackle" / fmt::format("load-{:02}.tif", n));
+    write_pictures(written.back(), pages, how, {job.stop, {}});
+    chain.sources.push_back({"crackle/" + written.back().filename().string(), checksum(written.back(), {})});
+  }
+  written.push_back(folder / "crackle.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
+}
+
 /// A set of the demonstration: its chain, its key in the truth, and its share of the time that all take.
 struct Set {
   std::string chain, key;
@@ -178,6 +200,7 @@ std::vector<Set> sets() {
                    scene.truth});
   all.push_back({"drying.fexel.json", "drying", 0.24, write_drying, scene::drying_truth});
   all.push_back({"bands.fexel.json", "bands", 0.1, write_bands, scene::bands_truth});
+  all.push_back({"crackle.fexel.json", "crackle", 0.25, write_crackle, scene::crackle_truth});
   all.push_back({"survey.fexel.json", "survey", 0.2, write_survey, scene::survey_truth});
   all.push_back({"board.fexel.json", "board", 0.2, write_board, scene::board_truth});
   return all;

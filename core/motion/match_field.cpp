@@ -81,16 +81,10 @@ class FieldMatch {
     out = matcher.match(frame_, task.start);
     if (out.found() && out.score < least_score) out.reason = MotionReason::unlike;
     if (out.reason == MotionReason::flat && out.score < least_score) out.reason = MotionReason::unlike;
-    if (!out.found()) return out;
-    const SubsetTexture texture = matcher.texture(frame_noise(out));
-    out.per_noise = std::max(texture.sigma_per_noise.x, texture.sigma_per_noise.y);
     // Where noise is most of the slopes, a match is one of noise.
-    if (texture.noise_share > most_noise) out.reason = MotionReason::flat;
+    if (out.found() && out.noise_share > most_noise) out.reason = MotionReason::flat;
     return out;
   }
-  /// The noise of one frame, as far as the match shows it.
-  static double frame_noise(const SubsetFound& found) { return found.misfit / std::sqrt(2.0); }
-
   void from_expected() {
     std::vector<Task> tasks;
     for (std::size_t i = 0; i < grid_.count(); ++i)

@@ -43,6 +43,8 @@ SubsetMatcher::SubsetMatcher(int size) : size_(size), stride_((size + subset_lan
   const auto cells = static_cast<std::size_t>(size_) * static_cast<std::size_t>(stride_);
   for (auto* buffer : {&value_, &across_, &down_, &own_weight_, &used_value_, &used_across_, &used_down_, &weight_})
     buffer->assign(cells, 0);
+  for (int r = 0; r < size_; ++r)
+    std::fill_n(own_weight_.begin() + static_cast<std::ptrdiff_t>(r) * stride_, size_, 1.0F);
   rows_ = {used_value_.data(), used_across_.data(), used_down_.data(), weight_.data(), size_, stride_};
 }
 
@@ -53,40 +55,32 @@ bool SubsetMatcher::take(const MotionFrame& reference, Point place) {
   reason_ = MotionReason::outside;
   if (!(x - half >= 0 && y - half >= 0 && x + half <= size.width - 1 && y + half <= size.height - 1)) return false;
   read_subset(reference.coefficients(), x, y, {value_.data(), across_.data(), down_.data(), nullptr, size_, stride_});
-  double count = 0;
-  for (int r = 0; r < size_; ++r)
-    for (int c = 0; c < stride_; ++c) {
-      const bool in =
-          c < size_ && (!reference.masked() || reference.counts(static_cast<int>(std::lround(x - half + c)),
-                                                                static_cast<int>(std::lround(y - half + r))));
-      own_weight_[static_cast<std::size_t>(r * stride_ + c)] = in ? 1.0F : 0.0F;
-      count += in ? 1 : 0;
-    }
+  double count = static_cast<double>(size_) * size_;
+  if (reference.masked() || own_masked_) {
+    count = 0;
+    for (int r = 0; r < size_; ++r)
+      for (int c = 0; c < size_; ++c) {
+        const bool in = !reference.masked() || reference.counts(static_cast<int>(std::lround(x - half + c)),
+                                                                static_cast<int>(std::lround(y - half + r)));
+        own_weight_[static_cast<std::size_t>(r * stride_ + c)] = in ? 1.0F : 0.0F;
+        count += in ? 1 : 0;
+      }
+    own_masked_ = reference.masked();
+  }
   reason_ = MotionReason::masked;
   if (count < least_counted * size_ * size_) return false;
-  weigh(own_weight_);
+  own_count_ = count;
+  weigh(own_weight_, count);
   reason_ = MotionReason::flat;
   if (!(square_ > 1e-6 * count_)) return false;
   reason_ = MotionReason::none;
   return true;
 }
 
-void SubsetMatcher::weigh(const std::vector<float>& weight) {
-  double sum = 0;
-  count_ = 0;
-  for (std::size_t i = 0; i < weight.size(); ++i) {
-    if (weight[i] == 0) continue;
-    sum += static_cast<double>(value_[i]);
-    ++count_;
-  }
-  mean_ = count_ > 0 ? sum / count_ : 0;
-  const auto mean = static_cast<float>(mean_);
-  for (std::size_t i = 0; i < weight.size(); ++i) {
-    weight_[i] = weight[i];
-    used_value_[i] = weight[i] * (value_[i] - mean);
-    used_across_[i] = weight[i] * across_[i];
-    used_down_[i] = weight[i] * down_[i];
-  }
+void SubsetMatcher::weigh(const std::vector<float>& weight, double count) {
+  if (&weight != &weight_) std::ranges::copy(weight, weight_.begin());
+  count_ = count;
+  mean_ = weigh_subset({value_.data(), across_.data(), down_.data()}, count, rows_);
   using M = SubsetMoments;
   const SubsetMoments m = moments_of(rows_);
   square_ = m[M::vv];
@@ -163,7 +157,7 @@ bool SubsetMatcher::weigh_by(const MotionFrame& frame, const SubsetPlace& place)
       count += static_cast<double>(w);
     }
   if (count < least_counted * size_ * size_) return false;
-  if (weight != weight_) weigh(weight);
+  if (weight != weight_) weigh(weight, count);
   return true;
 }
 
@@ -172,7 +166,7 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
   out.motion = start;
   out.reason = MotionReason::unlike;
   const double half = 0.5 * (size_ - 1);
-  bool own = weight_ == own_weight_;
+  bool own = true;  // as take() weighed it
   Eigen::LDLT<Matrix6> solved(normal_);
   double offset = mean_;
   for (int round = 0;; ++round) {
@@ -200,7 +194,7 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
       solved.compute(normal_);
       own = weight_ == own_weight_;
     } else if (!own) {
-      weigh(own_weight_);
+      weigh(own_weight_, own_count_);
       solved.compute(normal_);
       own = true;
     }
@@ -214,6 +208,13 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
     Vector6 right;
     for (int k = 0; k < 6; ++k)
       right(k) = gain * (sums[M::jg + k] - mean_slope_(k) * sums[M::g] - value_slope_(k) * product);
+    // Noise makes the slopes look steeper, and steps too short: what it adds is known once the match is near.
+    if (round == 1) {
+      const double of_noise = std::min(square_ * (1 - out.score) / std::max(1.0, count_ - 8),
+                                       0.3 * (normal_(0, 0) + normal_(3, 3)) / (2 * slope_noise * count_));
+      solved.compute(normal_ - of_noise * noise_part());
+      if (!solved.isPositive()) solved.compute(normal_);
+    }
     const Vector6 step = solved.solve(right);
     if (!step.allFinite()) return out;
     offset += sums[M::g] / count_;
@@ -254,10 +255,12 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
   const Eigen::LDLT<Matrix6> known(texture);
   out.reason = MotionReason::flat;
   if (!(known.isPositive() && known.vectorD().minCoeff() > 1e-9 * known.vectorD().maxCoeff())) return out;
-  const Matrix6 inverse = known.solve(Matrix6::Identity());
-  if (!(inverse(0, 0) > 0 && inverse(3, 3) > 0)) return out;
-  out.sigma = {std::hypot(interpolation, std::sqrt(2 * of_noise * inverse(0, 0))),
-               std::hypot(interpolation, std::sqrt(2 * of_noise * inverse(3, 3)))};
+  const double of_x = known.solve(Vector6::Unit(0))(0), of_y = known.solve(Vector6::Unit(3))(3);
+  if (!(of_x > 0 && of_y > 0)) return out;
+  out.per_noise = std::sqrt(2 * std::max(of_x, of_y));
+  out.noise_share = 2 * slope_noise * count_ * of_noise / std::max(1e-30, normal_(0, 0) + normal_(3, 3));
+  out.sigma = {std::hypot(interpolation, std::sqrt(2 * of_noise * of_x)),
+               std::hypot(interpolation, std::sqrt(2 * of_noise * of_y))};
   out.reason = MotionReason::none;
   return out;
 }

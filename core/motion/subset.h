@@ -32,10 +32,11 @@ struct SubsetTexture {
 struct SubsetFound {
   MotionReason reason = MotionReason::none;  ///< why there is none
   SubsetMotion motion;
-  Point sigma;           ///< standard uncertainty along x and y, px, from what the match leaves
-  double score = 0;      ///< normalised correlation
-  double misfit = 0;     ///< RMS of what it leaves, grey levels of the reference
-  double per_noise = 0;  ///< see SubsetTexture, of the worse axis
+  Point sigma;             ///< standard uncertainty along x and y, px, from what the match leaves
+  double score = 0;        ///< normalised correlation
+  double misfit = 0;       ///< RMS of what it leaves, grey levels of the reference
+  double per_noise = 0;    ///< see SubsetTexture, of the worse axis
+  double noise_share = 0;  ///< see SubsetTexture, by what the match leaves
   bool found() const { return reason == MotionReason::none; }
 };
 
@@ -62,7 +63,7 @@ class SubsetMatcher {
  private:
   using Vector6 = Eigen::Matrix<double, 6, 1>;
   using Matrix6 = Eigen::Matrix<double, 6, 6>;
-  void weigh(const std::vector<float>& weight);
+  void weigh(const std::vector<float>& weight, double count);
   bool weigh_by(const MotionFrame& frame, const SubsetPlace& place);
   SubsetPlace placed(const SubsetMotion& motion) const;
   bool inside(const MotionFrame& frame, const SubsetPlace& place) const;
@@ -75,7 +76,8 @@ class SubsetMatcher {
   std::vector<float> used_value_, used_across_, used_down_;  // as weighed
   std::vector<float> weight_;
   SubsetRows rows_;
-  double count_ = 0, mean_ = 0, square_ = 0;
+  bool own_masked_ = false;
+  double own_count_ = 0, count_ = 0, mean_ = 0, square_ = 0;
   Vector6 mean_slope_, value_slope_;
   Matrix6 normal_;  // of the slopes without mean and gain
 };

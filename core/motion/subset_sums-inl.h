@@ -63,6 +63,26 @@ void ReadSubset(const SplineCoefficients& from, std::ptrdiff_t column, std::ptrd
   }
 }
 
+float WeighSubset(const SubsetSamples& read, float per_count, const SubsetRows& to) {
+  const Lane d;
+  const std::ptrdiff_t cells = static_cast<std::ptrdiff_t>(to.size) * to.stride;
+  const auto lanes = static_cast<std::ptrdiff_t>(hn::Lanes(d));
+  // About a value of the subset, so that the sum is exact enough whatever the light.
+  const Floats about = hn::Set(d, read.value[0]);
+  Floats sum = hn::Zero(d);
+  for (std::ptrdiff_t i = 0; i < cells; i += lanes)
+    sum = hn::MulAdd(hn::LoadU(d, to.weight + i), hn::Sub(hn::LoadU(d, read.value + i), about), sum);
+  const float mean = read.value[0] + per_count * hn::GetLane(hn::SumOfLanes(d, sum));
+  const Floats off = hn::Set(d, mean);
+  for (std::ptrdiff_t i = 0; i < cells; i += lanes) {
+    const Floats w = hn::LoadU(d, to.weight + i);
+    hn::StoreU(hn::Mul(w, hn::Sub(hn::LoadU(d, read.value + i), off)), d, to.value + i);
+    hn::StoreU(hn::Mul(w, hn::LoadU(d, read.across + i)), d, to.across + i);
+    hn::StoreU(hn::Mul(w, hn::LoadU(d, read.down + i)), d, to.down + i);
+  }
+  return mean;
+}
+
 void Moments(const SubsetRows& rows, float* out) {
   using M = SubsetMoments;
   const Lane d;
@@ -151,9 +171,12 @@ void Match(const SubsetRows& rows, const SplineCoefficients& frame, const Subset
       Floats wx[4], wy[4];
       SplineWeights(hn::Sub(px, fx), wx);
       SplineWeights(hn::Sub(py, fy), wy);
-      const std::int32_t x0 = hn::GetLane(cx), y0 = hn::GetLane(cy);
+      // Pixels side by side in a row of the frame, but for a stretch or a turn that skips one now and then.
+      const auto along = hn::Sub(cx, hn::Iota(i, 0));
+      const std::int32_t x0 = hn::GetLane(along), y0 = hn::GetLane(cy);
+      const auto skip_x = hn::Sub(along, hn::Set(i, x0)), skip_y = hn::Sub(cy, hn::Set(i, y0));
       Floats g = hn::Zero(d);
-      if (hn::AllTrue(i, hn::And(hn::Eq(cx, hn::Iota(i, x0)), hn::Eq(cy, hn::Set(i, y0))))) {
+      if (hn::AllTrue(i, hn::Eq(hn::Or(skip_x, skip_y), hn::Zero(i)))) {
         const float* p = base + static_cast<std::ptrdiff_t>(y0 - 1) * frame.stride + (x0 - 1);
         for (int j = 0; j < 4; ++j, p += frame.stride) {
           Floats line = hn::Mul(wx[0], hn::LoadU(d, p));
@@ -163,13 +186,34 @@ void Match(const SubsetRows& rows, const SplineCoefficients& frame, const Subset
           g = hn::MulAdd(wy[j], line, g);
         }
       } else {
-        auto from = hn::Add(hn::Mul(hn::Sub(cy, hn::Set(i, 1)), hn::Set(i, stride)), hn::Sub(cx, hn::Set(i, 1)));
-        for (int j = 0; j < 4; ++j, from = hn::Add(from, hn::Set(i, stride))) {
-          Floats line = hn::Mul(wx[0], hn::GatherIndex(d, base, from));
-          line = hn::MulAdd(wx[1], hn::GatherIndex(d, base + 1, from), line);
-          line = hn::MulAdd(wx[2], hn::GatherIndex(d, base + 2, from), line);
-          line = hn::MulAdd(wx[3], hn::GatherIndex(d, base + 3, from), line);
-          g = hn::MulAdd(wy[j], line, g);
+        const std::int32_t least_x = x0 + hn::GetLane(hn::MinOfLanes(i, skip_x)),
+                           least_y = y0 + hn::GetLane(hn::MinOfLanes(i, skip_y));
+        const auto one_x = hn::Sub(along, hn::Set(i, least_x)), one_y = hn::Sub(cy, hn::Set(i, least_y));
+        if (hn::AllTrue(i, hn::Lt(hn::Max(one_x, one_y), hn::Set(i, 2)))) {
+          // Each lane has one of two neighbours.
+          const auto next_x = hn::RebindMask(d, hn::Gt(one_x, hn::Zero(i))),
+                     next_y = hn::RebindMask(d, hn::Gt(one_y, hn::Zero(i)));
+          const float* p = base + static_cast<std::ptrdiff_t>(least_y - 1) * frame.stride + (least_x - 1);
+          Floats before = hn::Zero(d);
+          for (int j = 0; j < 5; ++j, p += frame.stride) {
+            const Floats c0 = hn::LoadU(d, p), c1 = hn::LoadU(d, p + 1), c2 = hn::LoadU(d, p + 2),
+                         c3 = hn::LoadU(d, p + 3), c4 = hn::LoadU(d, p + 4);
+            Floats line = hn::Mul(wx[0], hn::IfThenElse(next_x, c1, c0));
+            line = hn::MulAdd(wx[1], hn::IfThenElse(next_x, c2, c1), line);
+            line = hn::MulAdd(wx[2], hn::IfThenElse(next_x, c3, c2), line);
+            line = hn::MulAdd(wx[3], hn::IfThenElse(next_x, c4, c3), line);
+            if (j > 0) g = hn::MulAdd(wy[j - 1], hn::IfThenElse(next_y, line, before), g);
+            before = line;
+          }
+        } else {
+          auto from = hn::Add(hn::Mul(hn::Sub(cy, hn::Set(i, 1)), hn::Set(i, stride)), hn::Sub(cx, hn::Set(i, 1)));
+          for (int j = 0; j < 4; ++j, from = hn::Add(from, hn::Set(i, stride))) {
+            Floats line = hn::Mul(wx[0], hn::GatherIndex(d, base, from));
+            line = hn::MulAdd(wx[1], hn::GatherIndex(d, base + 1, from), line);
+            line = hn::MulAdd(wx[2], hn::GatherIndex(d, base + 2, from), line);
+            line = hn::MulAdd(wx[3], hn::GatherIndex(d, base + 3, from), line);
+            g = hn::MulAdd(wy[j], line, g);
+          }
         }
       }
       g = hn::Mul(w, hn::Sub(g, off));

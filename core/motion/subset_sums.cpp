@@ -14,6 +14,7 @@
 namespace fexel {
 
 HWY_EXPORT(ReadSubset);
+HWY_EXPORT(WeighSubset);
 HWY_EXPORT(Moments);
 HWY_EXPORT(Match);
 
@@ -42,6 +43,11 @@ void read_subset(const SplineCoefficients& from, double x, double y, const Subse
   weights_at(top - row, wy, dy);
   HWY_DYNAMIC_DISPATCH(ReadSubset)
   (from, static_cast<std::ptrdiff_t>(column), static_cast<std::ptrdiff_t>(row), wx, dx, wy, dy, to);
+}
+
+double weigh_subset(const SubsetSamples& read, double count, const SubsetRows& to) {
+  const auto per_count = static_cast<float>(1 / (count > 1 ? count : 1));
+  return static_cast<double>(HWY_DYNAMIC_DISPATCH(WeighSubset)(read, per_count, to));
 }
 
 SubsetMoments moments_of(const SubsetRows& rows) {

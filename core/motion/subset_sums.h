@@ -79,6 +79,14 @@ struct SubsetPlace {
 /// Lanes of the widest vectors that are used: strides are multiples of it.
 inline constexpr int subset_lanes = 8;
 
+/// What was read of a subset, before it is weighed, laid out as SubsetRows.
+struct SubsetSamples {
+  const float *value, *across, *down;
+};
+/// Takes the mean of the pixels that count off the values, and makes 0 of what does not count. Gives the mean; `count`
+/// is how many count.
+double weigh_subset(const SubsetSamples& read, double count, const SubsetRows& to);
+
 /// Values and gradients of the spline about a place, given from the first pixel's middle, which may lie between pixels.
 void read_subset(const SplineCoefficients& from, double x, double y, const SubsetRows& to);
 SubsetMoments moments_of(const SubsetRows& rows);

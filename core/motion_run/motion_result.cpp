@@ -254,7 +254,6 @@ MotionResultFrame MotionResult::field(int index) const {
       continue;
     out.matched.reference = against;
   }
-  out.field = finished(out.matched, head_.probe.settings);
   return out;
 }
 

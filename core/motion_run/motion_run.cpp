@@ -22,6 +22,20 @@ SourceShape shape_of(const FrameFile& frame, std::size_t index) {
 
 }  // namespace
 
+StrainSettings strain_settings(const MotionSettings& settings, const MotionUnits& units) {
+  return {settings.strain.value_or(5), settings.measure,
+          units.pixel ? Point{units.pixel->x, units.pixel->y} : Point{1, 1}};
+}
+
+void finish(MotionResultFrame& result, const MotionSettings& settings, const MotionUnits& units, const Job& job,
+            std::vector<CleanEffect>* effects) {
+  result.field = cleaned(result.matched, settings.clean, effects);
+  if (settings.fill) result.field = with_holes_filled(std::move(result.field));
+  result.strain.clear();
+  if (settings.strain)
+    result.strain = strain_of(result.field, strain_settings(settings, units), settings.subset.size, job);
+}
+
 Point MotionUnits::coordinates(Point place) const {
   if (axes) return axes->coordinates(place);
   return pixel ? Point{place.x * pixel->x, place.y * pixel->y} : place;
@@ -114,8 +128,6 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
   }
   MotionSequence sequence(settings, frames.size(), use);
   MotionRunSummary out{sequence.grid(), frames.units(), frames.size(), 0, {}};
-  const StrainSettings strain{settings.strain.value_or(5), settings.measure,
-                              out.units.pixel ? Point{out.units.pixel->x, out.units.pixel->y} : Point{1, 1}};
   int number = 0;  // of the field, from 1
   const bool apart = settings.against == MotionAgainst::pairs;
   for (std::size_t k = 0; k < kept.size(); ++k) {
@@ -136,7 +148,7 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
     std::optional<MotionField> field;
     try {
       const Image image = frames.read(kept[k], part.part(0, 0.2));
-      field = sequence.next(image, part.part(0.2, 0.9));
+      field = sequence.next(image, part.part(0.2, 1));
     } catch (const Error& error) {
       if (error.kind() == Error::Kind::cancelled || k == 0 || apart) throw;
       out.notes.push_back(error.message() + " " + said_of(frames.file(kept[k])) + " is left out.");
@@ -148,8 +160,6 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
     ++number;
     if (number < first) continue;
     MotionResultFrame result;
-    result.field = finished(*field, settings);
-    if (settings.strain) result.strain = strain_of(result.field, strain, settings.subset.size, part.part(0.9, 1));
     result.matched = std::move(*field);
     result.number = static_cast<int>(kept[k]) + 1;
     result.file = frames.file(kept[k]).path;

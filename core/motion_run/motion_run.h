@@ -30,15 +30,21 @@ struct MotionRunOptions {
   std::optional<std::pair<int, int>> shard;
 };
 
-/// One field as it came.
+/// One field, of one frame.
 struct MotionResultFrame {
   MotionField matched;                        ///< before any rule
-  MotionField field;                          ///< after the rules
+  MotionField field;                          ///< after the rules; see finish()
   std::vector<std::optional<Strain>> strain;  ///< empty where none was asked for
   int number = 0;                             ///< of the frame, from 1, as files count them
   std::filesystem::path file;
   int page = 1;
 };
+
+/// Carries out the rules on what was matched, fills holes, and works out the strain, as the settings say.
+void finish(MotionResultFrame& result, const MotionSettings& settings, const MotionUnits& units, const Job& job,
+            std::vector<CleanEffect>* effects = nullptr);
+/// The settings of strain, in the unit of the pixel size.
+StrainSettings strain_settings(const MotionSettings& settings, const MotionUnits& units);
 
 struct MotionRunSummary {
   MotionGrid grid;
@@ -76,7 +82,8 @@ class MotionFrames {
   Layout layout_;
 };
 
-/// Measures what the probe says on all frames, one after the other, and hands over each field as it comes. Raises what
+/// Measures what the probe says on all frames, one after the other, and hands over each field as it
+/// was matched, as it comes. Raises what
 /// went wrong before the first; a frame that cannot be used later is left out, and noted, where the way of matching
 /// allows for it.
 MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& options,

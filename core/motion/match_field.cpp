@@ -13,13 +13,14 @@ namespace {
 
 constexpr double least_score = 0.5;
 constexpr double seed_score = 0.6;
-constexpr double uncertain = 0.1, most_uncertain = 0.3;  // px
-constexpr double differs = 2.5, differs_much = 5;        // times the usual misfit
-constexpr double alike = 0.98;                           // correlation: above it nothing differs
-constexpr double most_noise = 0.7;                       // share of the gradient's energy
-constexpr int most_tries = 3;                            // of a point, each from a better neighbour
-constexpr int points_at_once = 24;                       // of a thread
-constexpr int apart = 4;                                 // grid steps between seeds that failed
+constexpr double uncertain = 0.1, most_uncertain = 0.3;   // px
+constexpr double many_times = 6, least_uncertain = 0.02;  // the usual uncertainty; px
+constexpr double differs = 2.5, differs_much = 5;         // times the usual misfit
+constexpr double alike = 0.98;                            // correlation: above it nothing differs
+constexpr double most_noise = 0.7;                        // share of the gradient's energy
+constexpr int most_tries = 3;                             // of a point, each from a better neighbour
+constexpr int points_at_once = 24;                        // of a thread
+constexpr int apart = 4;                                  // grid steps between seeds that failed
 
 class FieldMatch {
  public:
@@ -226,9 +227,14 @@ class FieldMatch {
     MotionField out;
     out.grid = grid_;
     out.points.resize(grid_.count());
-    std::vector<double> misfits;
+    std::vector<double> misfits, sigmas;
     for (std::size_t i = 0; i < grid_.count(); ++i)
-      if (is_found(i)) misfits.push_back(found_[i]->misfit);
+      if (is_found(i)) {
+        misfits.push_back(found_[i]->misfit);
+        sigmas.push_back(std::max(found_[i]->sigma.x, found_[i]->sigma.y));
+      }
+    // What is held by a corner of its subset alone is pulled by changes of light: more than noise would.
+    const double held = sigmas.empty() ? 0 : std::max(least_uncertain, many_times * median(sigmas));
     out.typical_misfit = misfits.empty() ? 0 : median(misfits);
     for (std::size_t i = 0; i < grid_.count(); ++i) {
       MotionPoint& p = out.points[i];
@@ -262,7 +268,7 @@ class FieldMatch {
         p.status = status;
         p.reason = reason;
       };
-      if (sigma > uncertain) say(MotionStatus::weak, MotionReason::uncertain);
+      if (sigma > std::min(uncertain, held)) say(MotionStatus::weak, MotionReason::uncertain);
       if (times > differs) say(MotionStatus::weak, MotionReason::differs);
       if (sigma > most_uncertain) say(MotionStatus::rejected, MotionReason::uncertain);
       if (times > differs_much) say(MotionStatus::rejected, MotionReason::differs);

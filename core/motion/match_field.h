@@ -25,7 +25,8 @@ struct MotionStarts {
 /// anew.
 ///
 /// A point is rejected where its texture says too little, its correlation is below 0.5, its uncertainty over 0.3 px, or
-/// the match leaves five times as much as is usual in this frame; weak over 0.1 px and two and a half times.
+/// the match leaves five times as much as is usual in this frame; weak over
+/// 0.1 px, or six times the usual uncertainty, and two and a half times.
 MotionField match_field(const MotionFrame& reference, const MotionFrame& frame, const MotionGrid& grid,
                         const MotionStarts& starts, const SubsetSettings& settings, const Job& job);
 

@@ -135,9 +135,10 @@ void PictureView::ask_for_line(const QString& hint, int to, std::function<void(P
                              }}));
 }
 
-void PictureView::ask_for_points(const QString& hint, int to, std::function<void(const std::vector<Point>&)> take) {
-  constexpr int least = 3;
-  use(make_points_tool(*this, {hint, least, 0, [this, to, take = std::move(take)](const QPolygonF& clicked) {
+void PictureView::ask_for_points(const QString& hint, int to, std::function<void(const std::vector<Point>&)> take,
+                                 int count) {
+  const int least = count > 0 ? count : 3;
+  use(make_points_tool(*this, {hint, least, count, [this, to, least, take = std::move(take)](const QPolygonF& clicked) {
                                  std::vector<Point> points;
                                  for (const QPointF& p : clicked) {
                                    const Carried c = carry(document_.layout(), point_of(p), station(), to);
@@ -145,7 +146,7 @@ void PictureView::ask_for_points(const QString& hint, int to, std::function<void
                                    if (points.empty() || distance(points.back(), c.point) > 1e-9)
                                      points.push_back(c.point);
                                  }
-                                 if (points.size() >= least) take(points);
+                                 if (static_cast<int>(points.size()) >= least) take(points);
                                }}));
 }
 

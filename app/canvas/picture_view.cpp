@@ -3,6 +3,7 @@
 #include "app/canvas/drawing.h"
 #include "app/canvas/overlays/overlays.h"
 #include "app/document/marks_layer.h"
+#include "app/document/motion_layer.h"
 #include "app/pairs/reference.h"
 
 namespace fexel {
@@ -49,6 +50,7 @@ PictureView::PictureView(Document& document, bool is_b, QWidget* parent)
     rebuild_handles();
     redraw();
   });
+  connect(&document_.motion_layer(), &MotionLayer::changed, this, &PictureView::redraw);
   connect(&document_.session(), &Session::residuals_changed, this, &PictureView::redraw);
   connect(&document_.session(), &Session::pair_selected, this, &PictureView::redraw);
   connect(&document_.session(), &Session::pointer_moved, this, &PictureView::move_cross);

@@ -64,7 +64,7 @@ class PictureView : public QWidget {
   void begin_measurement(const std::string& word);
   /// Asks for a line or points; they come in the coordinates of station `to`.
   void ask_for_line(const QString& hint, int to, std::function<void(Point, Point)> take);
-  void ask_for_points(const QString& hint, int to, std::function<void(const std::vector<Point>&)> take);
+  void ask_for_points(const QString& hint, int to, std::function<void(const std::vector<Point>&)> take, int count = 0);
   /// Drops the tool.
   void end_asking();
   /// Removes what a handle stands for: a measurement, or a mask's corner or the mask. False where nothing is to be

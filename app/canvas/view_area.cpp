@@ -413,8 +413,9 @@ void ViewArea::ask_for_line(const QString& hint, int to, const std::function<voi
   ask([&](PictureView& view) { view.ask_for_line(hint, to, take); });
 }
 
-void ViewArea::ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take) {
-  ask([&](PictureView& view) { view.ask_for_points(hint, to, take); });
+void ViewArea::ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take,
+                              int count) {
+  ask([&](PictureView& view) { view.ask_for_points(hint, to, take, count); });
 }
 
 void ViewArea::link(PictureView* from) {

@@ -66,7 +66,8 @@ class ViewArea : public QWidget {
   /// more.
   void ask_for_measurement(const std::string& word);
   void ask_for_line(const QString& hint, int to, const std::function<void(Point, Point)>& take);
-  void ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take);
+  void ask_for_points(const QString& hint, int to, const std::function<void(const std::vector<Point>&)>& take,
+                      int count = 0);
   void fit();
   void actual_pixels();
   /// The proof sheet about the pointer, or what B shows in its middle.

@@ -1,6 +1,7 @@
 #include "app/document/document.h"
 
 #include "app/document/marks_layer.h"
+#include "app/document/motion_layer.h"
 #include "app/document/pairs_review.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
@@ -48,6 +49,7 @@ Document::Document(QObject* parent) : QObject(parent) {
   layout_ = lay_out({}, {{1, 1}, 1, Depth::u8, {}});
   marks_layer_ = std::make_unique<MarksLayer>(*this);
   pairs_review_ = std::make_unique<PairsReview>(*this);
+  motion_layer_ = std::make_unique<MotionLayer>(*this);
 }
 
 Document::~Document() = default;
@@ -341,6 +343,7 @@ void Document::remove_mark(int index) {
 void Document::select_tile(int tile) {
   if (tile < 0 || tile >= tiles() || tile == state_.selected) return;
   state_.selected = tile;
+  session_.show_motion_page(false);
   end_merging();
   Q_EMIT selection_changed();
 }

@@ -41,6 +41,7 @@ struct DocumentState {
 };
 
 class MarksLayer;
+class MotionLayer;
 class PairsReview;
 
 class Document : public QObject {
@@ -71,6 +72,8 @@ class Document : public QObject {
   const Session& session() const { return session_; }
   /// The chain's marks, laid out for the frame that is shown.
   MarksLayer& marks_layer() { return *marks_layer_; }
+  /// The fields of the chain's movement.
+  MotionLayer& motion_layer() { return *motion_layer_; }
   /// What the pairs of the selected fit step come to.
   PairsReview& pairs_review() { return *pairs_review_; }
   QUndoStack& undo_stack() { return undo_; }
@@ -160,6 +163,7 @@ class Document : public QObject {
   Session session_;
   std::unique_ptr<MarksLayer> marks_layer_;
   std::unique_ptr<PairsReview> pairs_review_;
+  std::unique_ptr<MotionLayer> motion_layer_;
 };
 
 }  // namespace fexel

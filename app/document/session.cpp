@@ -43,6 +43,12 @@ void Session::show_copy_page(bool on) {
   Q_EMIT selection_changed();
 }
 
+void Session::show_motion_page(bool on) {
+  if (on == motion_page_) return;
+  motion_page_ = on;
+  Q_EMIT selection_changed();
+}
+
 void Session::keep_within(int measurements, int masks, int marks) {
   if (mark_ >= marks) mark_ = -1;
   if (measurement_ >= measurements) measurement_ = -1;
@@ -91,6 +97,7 @@ void Session::reset() {
   measurement_ = mask_ = mark_ = pair_ = -1;
   marks_shown_ = true;
   copy_page_ = false;
+  motion_page_ = false;
   pointer_.reset();
   residuals_.reset();
 }

@@ -42,6 +42,9 @@ class Session : public QObject {
   void show_marks(bool on);
   bool copy_page() const { return copy_page_; }
   void show_copy_page(bool on);
+  /// Whether the page of the movement is shown, in place of the selected tile's.
+  bool motion_page() const { return motion_page_; }
+  void show_motion_page(bool on);
   /// Drops selections that no longer exist.
   void keep_within(int measurements, int masks, int marks);
 
@@ -98,7 +101,7 @@ class Session : public QObject {
   std::optional<Pointer> pointer_;
   bool dragging_ = false;
   int measurement_ = -1, mask_ = -1, mark_ = -1;
-  bool marks_shown_ = true, copy_page_ = false;
+  bool marks_shown_ = true, copy_page_ = false, motion_page_ = false;
   std::shared_ptr<const Grid> grid_;
   std::optional<Reference> reference_;
   ReferenceView reference_view_ = ReferenceView::off;

@@ -157,6 +157,16 @@ void Tile::paintEvent(QPaintEvent*) {
   put(size_at, text_font(8), t.soft_ink, size);
   put({9, 61, width() - 14, 17}, text_font(8.5, true), t.ink, coordinates_);
   painter.setOpacity(1);
+  if (has_motion()) {
+    // What is measured here over all frames, as a tag that opens its page.
+    const QRectF tag = motion_rect();
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(t.teal);
+    painter.drawRoundedRect(tag, 4, 4);
+    painter.setPen(t.panel);
+    painter.setFont(text_font(8, true));
+    painter.drawText(tag, Qt::AlignCenter, tr("movement"));
+  }
   for (const bool b : {false, true}) {
     if ((b ? document_.state().flag_b : document_.state().flag_a) != index_) continue;
     const QRectF r = flag_rect(b);
@@ -170,7 +180,22 @@ void Tile::paintEvent(QPaintEvent*) {
   }
 }
 
+bool Tile::has_motion() const {
+  const auto& motions = document_.chain().motions;
+  return !motions.empty() && motions.front().station == document_.station_of_tile(index_) &&
+         !(document_.is_result_tile(index_) && index_ > document_.layout().last());
+}
+
+QRectF Tile::motion_rect() const {
+  return {width() - 80.0, 61, 73, 16};
+}
+
 void Tile::mousePressEvent(QMouseEvent* event) {
+  if (has_motion() && motion_rect().contains(event->position())) {
+    Q_EMIT clicked();
+    document_.session().show_motion_page(true);
+    return;
+  }
   for (const bool b : {false, true})
     if ((b ? document_.state().flag_b : document_.state().flag_a) == index_ &&
         flag_rect(b).contains(event->position().toPoint())) {

@@ -42,6 +42,8 @@ class Tile : public QAbstractButton {
 
  private:
   QRect flag_rect(bool b) const;
+  bool has_motion() const;
+  QRectF motion_rect() const;
   Document& document_;
   int index_;
   QString pictogram_, title_, parameter_, size_, coordinates_;

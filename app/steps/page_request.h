@@ -23,6 +23,8 @@ struct LineRequest {
 struct PointsRequest {
   QString hint;
   TakePoints take;
+  int station = -1;  ///< in whose coordinates they come instead
+  int count = 0;     ///< so many, and no more
 };
 /// The frames are to be searched: all of them, or the one that is shown.
 struct SearchRequest {
@@ -46,7 +48,26 @@ struct ProposeRequest {
   int count;
 };
 
+/// How well the movement's points can be found is to be worked out.
+struct TextureRequest {
+  double wanted;  ///< px
+};
+/// The movement is to be measured: over all frames, or to the one that is shown.
+struct MotionRequest {
+  bool all;
+};
+/// The movement's settings are to be tested on a known field; and on a frame that shows the same as the first.
+struct MotionTrialRequest {};
+struct StillPairRequest {};
+/// What was measured is to be written: to this file or folder, or to one that is asked for.
+struct MotionExportRequest {
+  enum class What { table, maps, vtk };
+  What what;
+  QString path;
+};
+
 using PageRequest = std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest,
-                                 SelfTestRequest, ReferenceRequest, RefineRequest, ProposeRequest>;
+                                 SelfTestRequest, ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest,
+                                 MotionRequest, MotionTrialRequest, StillPairRequest, MotionExportRequest>;
 
 }  // namespace fexel

@@ -4,6 +4,7 @@
 #include <QStackedLayout>
 
 #include "app/document/follow.h"
+#include "app/motion/motion_page.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/text.h"
 #include "app/window/marks_page.h"
@@ -26,6 +27,8 @@ Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent),
   add_page("result", result_);
   marks_ = new MarksPage(document);
   add_page("copy", marks_);
+  motion_ = new MotionPage(document);
+  add_page("motion", motion_);
   follow_changes(document_, this, 50, [this] { choose(); });
   connect(&document_, &Document::selection_changed, this, &Inspector::choose);
   choose();
@@ -35,6 +38,22 @@ void Inspector::add_page(const QString& kind, InspectorPage* page) {
   pages_[kind] = page;
   connect(page, &InspectorPage::asked, this, &Inspector::asked);
   stack_->addWidget(page);
+  // The wheel scrolls the sheet: a field takes it only where a person has gone to it.
+  for (QWidget* field : page->findChildren<QWidget*>())
+    if (qobject_cast<QAbstractSpinBox*>(field) || qobject_cast<QComboBox*>(field)) {
+      field->setFocusPolicy(Qt::StrongFocus);
+      field->installEventFilter(this);
+    }
+}
+
+bool Inspector::eventFilter(QObject* watched, QEvent* event) {
+  const auto* field = qobject_cast<QWidget*>(watched);
+  const bool takes_wheel = qobject_cast<QAbstractSpinBox*>(watched) || qobject_cast<QComboBox*>(watched);
+  if (event->type() == QEvent::Wheel && takes_wheel && !field->hasFocus()) {
+    QApplication::sendEvent(viewport(), event);
+    return true;
+  }
+  return QScrollArea::eventFilter(watched, event);
 }
 
 void Inspector::choose() {
@@ -43,6 +62,7 @@ void Inspector::choose() {
                      : "source";
   if (const int step = document_.selected_step(); step >= 0)
     kind = word_of(document_.chain().steps[static_cast<std::size_t>(step)].kind);
+  if (document_.session().motion_page() && !document_.chain().motions.empty()) kind = "motion";
   bool had_keyboard = false;
   if (InspectorPage* next = pages_.at(kind); next != current_) {
     had_keyboard = current_ && current_->isAncestorOf(QApplication::focusWidget());

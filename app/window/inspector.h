@@ -14,6 +14,7 @@ class RoundTripSpot;
 InspectorPage* make_source_page(Document& document);
 
 class MarksPage;
+class MotionPage;
 
 /// What the result's page asks of the window.
 class ResultPage : public InspectorPage {
@@ -59,7 +60,9 @@ class Inspector : public QScrollArea {
   explicit Inspector(Document& document, QWidget* parent = nullptr);
   ResultPage* result_page() const { return result_; }
   MarksPage* marks_page() const { return marks_; }
+  MotionPage* motion_page() const { return motion_; }
   void step_added() { current_->step_added(); }
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  Q_SIGNALS:
   void asked(const fexel::PageRequest& request);
@@ -73,6 +76,7 @@ class Inspector : public QScrollArea {
   std::map<QString, InspectorPage*> pages_;
   ResultPage* result_;
   MarksPage* marks_;
+  MotionPage* motion_;
   QStackedLayout* stack_;
   InspectorPage* current_ = nullptr;
 };

@@ -9,6 +9,7 @@
 #include <QTableView>
 #include <QVBoxLayout>
 
+#include "app/document/motion_layer.h"
 #include "app/measurements/measurement_chart.h"
 #include "app/measurements/selected_reading.h"
 #include "app/pairs/reference.h"
@@ -74,6 +75,9 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   stack_->addWidget(frames_);
   pairs_ = new PairsLedger(document);
   stack_->addWidget(pairs_);
+  motion_ = new MotionLedger(document);
+  stack_->addWidget(motion_);
+  connect(&document_.motion_layer(), &MotionLayer::changed, this, &Ledger::refresh);
   column->addWidget(body_, 1);
   connect(frames_, &FramesLedger::frame_wanted, this, &Ledger::frame_wanted);
   connect(add, &QPushButton::clicked, this, [this] {
@@ -134,9 +138,10 @@ void Ledger::fit_heads() {
 }
 
 void Ledger::copy_table() {
-  QApplication::clipboard()->setText(stack_->currentWidget() == frames_  ? frames_->csv()
-                                     : stack_->currentWidget() == pairs_ ? pairs_->pairs().csv()
-                                                                         : model_->csv());
+  QApplication::clipboard()->setText(stack_->currentWidget() == frames_   ? frames_->csv()
+                                     : stack_->currentWidget() == pairs_  ? pairs_->pairs().csv()
+                                     : stack_->currentWidget() == motion_ ? motion_->csv()
+                                                                          : model_->csv());
 }
 
 void Ledger::edit_measurement(int measurement, int column) {
@@ -215,10 +220,15 @@ void Ledger::refresh() {
   const int step = document_.selected_step();
   const bool frames = step >= 0 && ui_of(document_.chain().steps[static_cast<std::size_t>(step)].kind).of_sequence();
   const bool pairs = selected_fit(document_) != nullptr;
-  stack_->setCurrentIndex(frames ? 1 : pairs ? 2 : 0);
-  title_->setText(frames ? tr("Frames") : pairs ? tr("Control points") : tr("Measurements"));
-  for (QWidget* button : of_measurements_) button->setVisible(!frames && !pairs);
-  for (QWidget* button : {add_, remove_}) button->setVisible(!frames);
+  const bool motion = document_.session().motion_page() && !document_.chain().motions.empty();
+  stack_->setCurrentIndex(motion ? 3 : frames ? 1 : pairs ? 2 : 0);
+  title_->setText(motion ? tr("Movement") : frames ? tr("Frames") : pairs ? tr("Control points") : tr("Measurements"));
+  for (QWidget* button : of_measurements_) button->setVisible(!motion && !frames && !pairs);
+  for (QWidget* button : {add_, remove_}) button->setVisible(!motion && !frames);
+  if (motion) {
+    fields::say(summary_, motion_->summary());
+    return;
+  }
   if (pairs) {
     fields::say(summary_, pairs_->summary());
     return;

@@ -3,6 +3,7 @@
 #include <QWidget>
 
 #include "app/measurements/measurement_model.h"
+#include "app/motion/motion_ledger.h"
 #include "app/pairs/pairs_ledger.h"
 #include "app/sequence/frames_ledger.h"
 
@@ -25,6 +26,7 @@ class Ledger : public QWidget {
   QTableView* table() const { return table_; }
   FramesLedger* frames() const { return frames_; }
   PairsLedger* pairs() const { return pairs_; }
+  MotionLedger* motion() const { return motion_; }
   void set_folded(bool folded);
   bool folded() const;
   /// Opens a cell of a measurement's row for typing, unfolding the table.
@@ -64,6 +66,7 @@ class Ledger : public QWidget {
   QWidget* body_;
   FramesLedger* frames_;
   PairsLedger* pairs_;
+  MotionLedger* motion_;
   QStackedLayout* stack_;
   QLabel* title_;
   std::vector<QWidget*> of_measurements_;

@@ -1,4 +1,5 @@
 #include "app/window/main_window.h"
+#include "app/document/motion_layer.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
@@ -98,6 +99,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   connect(ledger_, &Ledger::menu_wanted, this, &MainWindow::show_ledger_menu);
   connect(frames_, &FramesColumn::menu_wanted, this, &MainWindow::show_frame_menu);
   connect(ledger_->pairs(), &PairsLedger::pair_wanted, views_, &ViewArea::show_pair);
+  connect(&document_.motion_layer(), &MotionLayer::said, this, [this](const QString& text) { say(text); });
   connect(&document_, &Document::opened, this, [this] { missing_reference_.clear(); });
   connect(&document_, &Document::changed, this, &MainWindow::read_missing_reference);
   connect(&document_, &Document::selection_changed, this, &MainWindow::read_missing_reference);

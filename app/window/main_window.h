@@ -82,6 +82,15 @@ class MainWindow : public QMainWindow {
   /// Lays the measurements of a set, or of a chain, on this picture; and keeps those that there are as a set.
   void load_measurements(const QString& path);
   void save_measurements(const QString& path);
+  /// The page of the movement; begun at the station of B where there is none yet.
+  void show_motion();
+  /// Measures the movement: over all frames, or to the one that is shown. Cancelled, what was found stays.
+  void measure_motion(bool all);
+  /// Works out how well the movement's points can be found in the frame that is shown.
+  void check_texture(double wanted);
+  void try_known_motion();
+  void measure_still_pair();
+  void export_motion(const MotionExportRequest& request);
   /// The reference of the selected fit step: asked for, or this file.
   void ask_reference();
   void open_reference_file(const QString& path);

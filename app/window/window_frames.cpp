@@ -97,7 +97,14 @@ void MainWindow::answer(const PageRequest& request) {
     MainWindow& window;
     int station;
     void operator()(const LineRequest& r) { window.views_->ask_for_line(r.hint, station, r.take); }
-    void operator()(const PointsRequest& r) { window.views_->ask_for_points(r.hint, station, r.take); }
+    void operator()(const PointsRequest& r) {
+      window.views_->ask_for_points(r.hint, r.station >= 0 ? r.station : station, r.take, r.count);
+    }
+    void operator()(const TextureRequest& r) { window.check_texture(r.wanted); }
+    void operator()(const MotionRequest& r) { window.measure_motion(r.all); }
+    void operator()(const MotionTrialRequest&) { window.try_known_motion(); }
+    void operator()(const StillPairRequest&) { window.measure_still_pair(); }
+    void operator()(const MotionExportRequest& r) { window.export_motion(r); }
     void operator()(const SearchRequest& r) { window.search_frames(r.all); }
     void operator()(const ResidualRequest&) { window.look_for_movement(); }
     void operator()(const VariantsRequest&) { window.show_variants(); }

@@ -151,6 +151,9 @@ void MainWindow::build_menus() {
   });
   add_key(measure, tr("S&nap its points to edges and corners"), Qt::Key_Q, [this] { snap_measurement(); });
 
+  measure->addSeparator();
+  add_key(measure, tr("Mo&vement over the frames…"), Qt::Key_V, [this] { show_motion(); });
+
   QMenu* marks = menuBar()->addMenu(tr("Mar&ks"));
   const std::tuple<QString, QKeySequence, const char*> kinds[] = {
       {tr("&Scale bar"), Qt::Key_S, ScaleBarMark::word},
@@ -211,6 +214,7 @@ void MainWindow::build_menus() {
       {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
       {tr("Demo: a &roundel"), QStringLiteral("roundel.fexel.json")},
       {tr("Demo: a wall that dries, 1&6 frames"), QStringLiteral("drying.fexel.json")},
+      {tr("Demo: a tile that &cracks, 13 frames"), QStringLiteral("crackle.fexel.json")},
       {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")},
       {tr("Demo: engraved &lines"), QStringLiteral("line-target.fexel.json")},
       {tr("Demo: a board from five &sides"), QStringLiteral("board.fexel.json")},

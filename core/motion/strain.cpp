@@ -11,6 +11,9 @@
 namespace fexel {
 namespace {
 
+constexpr double most_off_plane = 0.1;  // px RMS: less may be a strain that changes over the window
+constexpr double many_times_off = 10;   // the points' uncertainty
+
 /// How displacements add up to the plane's slopes: a row for x and y, a column for each point; and of what share the
 /// points' variance is in a slope's.
 struct Slopes {
@@ -105,6 +108,22 @@ std::vector<std::optional<Strain>> strain_of(const MotionField& field, const Str
         g.row(1) += settings.pixel.y * p.moved.y * own->rows.col(k).transpose();
         variance = variance + 1.0 / count * Point{p.sigma.x * p.sigma.x, p.sigma.y * p.sigma.y};
       }
+      // What does not lie on a plane is no strain: a crack, or parts that slide, run through the window.
+      double left = 0;
+      Point mean;
+      for (const MotionPoint* p : points) mean = mean + 1.0 / count * p->moved;
+      Point middle;
+      for (const Point p : around) middle = middle + 1.0 / count * p;
+      for (int k = 0; k < count; ++k) {
+        const auto n = static_cast<std::size_t>(k);
+        const Eigen::Vector2d d((around[n].x - middle.x) * settings.pixel.x,
+                                (around[n].y - middle.y) * settings.pixel.y);
+        const Eigen::Vector2d fitted = g * d;
+        left += std::pow(points[n]->moved.x - mean.x - fitted.x() / settings.pixel.x, 2) +
+                std::pow(points[n]->moved.y - mean.y - fitted.y() / settings.pixel.y, 2);
+      }
+      left = std::sqrt(left / (2.0 * count));
+      if (left > std::max(most_off_plane, many_times_off * std::sqrt(std::max(variance.x, variance.y)))) continue;
       Strain strain = strain_from(g, settings.measure);
       strain.sigma = std::sqrt(std::max(settings.pixel.x * settings.pixel.x * variance.x * own->variance(0),
                                         settings.pixel.y * settings.pixel.y * variance.y * own->variance(1)));

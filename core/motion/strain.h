@@ -26,7 +26,8 @@ struct StrainSettings {
 
 /// The strain at every point that is found: from the plane that fits the displacements of the points around best, with
 /// their uncertainties carried through; neighbours whose subsets overlap share some of their noise. Nothing where less
-/// than half of the window's points are there, or where they lie on a line. `size` is the subsets', px.
+/// than half of the window's points are there, where they lie on a line, and where a crack runs through: where they
+/// differ from the plane by more than 0.1 px and ten times their uncertainty. `size` is the subsets', px.
 std::vector<std::optional<Strain>> strain_of(const MotionField& field, const StrainSettings& settings, int size,
                                              const Job& job);
 

@@ -10,6 +10,7 @@ std::vector<std::unique_ptr<Overlay>> make_overlays(PictureView& view);
 
 std::unique_ptr<Overlay> make_distortion_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_residual_overlay(PictureView& view);
+std::unique_ptr<Overlay> make_motion_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_mask_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_step_overlay(PictureView& view);
 std::unique_ptr<Overlay> make_measurement_overlay(PictureView& view);

@@ -1,0 +1,345 @@
+#include "app/document/motion_layer.h"
+
+#include <QDir>
+#include <QFileInfo>
+
+#include "app/document/document.h"
+#include "app/ui/text.h"
+#include "base/statistics.h"
+#include "motion_run/motion_tables.h"
+
+namespace fexel {
+namespace {
+
+/// The settings without what is done to fields after they were matched.
+MotionProbe matched_part(MotionProbe probe) {
+  probe.name.clear();
+  probe.settings.clean.clear();
+  probe.settings.fill = false;
+  probe.settings.strain.reset();
+  probe.settings.measure = {};
+  return probe;
+}
+
+}  // namespace
+
+QString title_of(MotionQuantity quantity) {
+  const QString titles[] = {QObject::tr("x displacement"), QObject::tr("y displacement"), QObject::tr("displacement"),
+                            QObject::tr("strain xx"),      QObject::tr("strain yy"),      QObject::tr("strain xy"),
+                            QObject::tr("largest strain"), QObject::tr("largest shear"),  QObject::tr("rotation"),
+                            QObject::tr("uncertainty"),    QObject::tr("correlation")};
+  return titles[static_cast<std::size_t>(quantity)];
+}
+
+bool has_sign(MotionQuantity quantity) {
+  return quantity != MotionQuantity::length && quantity != MotionQuantity::shear &&
+         quantity != MotionQuantity::uncertainty && quantity != MotionQuantity::score;
+}
+
+MotionLayer::MotionLayer(Document& document) : document_(document) {
+  connect(&document, &Document::changed, this, &MotionLayer::refresh);
+  connect(&document, &Document::opened, this, [this] {
+    fields_.clear();
+    of_.reset();
+    texture_.reset();
+    charted_.clear();
+    extensometers_.clear();
+    tell();
+    read_kept();
+  });
+}
+
+const MotionProbe* MotionLayer::probe() const {
+  const auto& motions = document_.chain().motions;
+  return motions.empty() ? nullptr : &motions.front();
+}
+
+void MotionLayer::tell() {
+  ++generation_;
+  Q_EMIT changed();
+}
+
+MotionLayer::Key MotionLayer::key() const {
+  Key out{document_.chain(), matched_part(*probe()), left_out(document_.chain(), document_.frames())};
+  // What lies behind the station, and what only tells, changes no match.
+  out.chain.steps.resize(std::min(out.chain.steps.size(), static_cast<std::size_t>(probe()->station)));
+  out.chain.measurements.clear();
+  out.chain.motions.clear();
+  out.chain.marks.clear();
+  out.chain.mark_style = {};
+  out.chain.axes.reset();
+  out.chain.calibration.reset();
+  out.chain.time_step.reset();
+  out.chain.resampling = {};
+  out.chain.sources.clear();
+  return out;
+}
+
+bool MotionLayer::current() const {
+  return probe() && of_ && *of_ == key();
+}
+
+void MotionLayer::begin(const MotionGrid& grid) {
+  of_ = key();
+  grid_ = grid;
+  fields_.clear();
+  effects_.clear();
+  charted_.clear();
+  extensometers_.clear();
+  finished_by_ = probe()->settings;
+  tell();
+}
+
+void MotionLayer::add(const MotionResultFrame& matched) {
+  if (!current()) return;
+  auto made = std::make_shared<MotionResultFrame>(matched);
+  made->field = made->matched;
+  fields_[matched.number] = std::move(made);
+  finish_fields();
+  tell();
+}
+
+std::vector<int> MotionLayer::frames() const {
+  std::vector<int> out;
+  if (current())
+    for (const auto& [frame, field] : fields_) out.push_back(frame);
+  return out;
+}
+
+std::shared_ptr<const MotionResultFrame> MotionLayer::field(int frame) const {
+  const auto at = fields_.find(frame);
+  return current() && at != fields_.end() ? at->second : nullptr;
+}
+
+std::shared_ptr<const MotionResultFrame> MotionLayer::shown() const {
+  return field(document_.frame() + 1);
+}
+
+void MotionLayer::refresh() {
+  units_ = {};
+  if (const MotionProbe* p = probe(); p && p->station <= document_.layout().last()) {
+    const Station& at = document_.layout().stations[static_cast<std::size_t>(p->station)];
+    units_ = {at.pixel, at.axes, document_.chain().time_step};
+  }
+  if (!probe()) {
+    if (!fields_.empty() || texture_) tell();
+    return;
+  }
+  if (current() && !(finished_by_ == probe()->settings)) finish_fields();
+  tell();
+}
+
+/// Carries the rules out on all fields, on a thread of its own; one pass is finished before the next begins.
+void MotionLayer::finish_fields() {
+  if (work_.running()) {
+    again_ = true;
+    return;
+  }
+  again_ = false;
+  work_.start(
+      {},
+      [this, fields = fields_, settings = probe()->settings, units = units_, shown = document_.frame() + 1,
+       of = of_](const Job& job) -> Background::Finish {
+        auto made = std::make_shared<std::map<int, std::shared_ptr<const MotionResultFrame>>>();
+        auto effects = std::make_shared<std::vector<CleanEffect>>();
+        for (const auto& [frame, field] : fields) {
+          job.check();
+          auto next = std::make_shared<MotionResultFrame>(*field);
+          std::vector<CleanEffect> own;
+          finish(*next, settings, units, job, &own);
+          if (frame == shown) *effects = std::move(own);
+          (*made)[frame] = std::move(next);
+        }
+        return [this, made, effects, settings, of] {
+          if (of_ == of) {
+            for (const auto& [frame, field] : *made)
+              if (fields_.contains(frame)) fields_[frame] = field;
+            effects_ = *effects;
+            finished_by_ = settings;
+          }
+          tell();
+          if (probe() && current() && (again_ || !(finished_by_ == probe()->settings))) finish_fields();
+        };
+      },
+      [this](const Error& error) { Q_EMIT said(text_of(error.message())); });
+}
+
+const MotionLayer::Texture* MotionLayer::texture() const {
+  return texture_ && probe() && texture_of_ == key() && texture_frame_ == document_.frame() ? texture_.get() : nullptr;
+}
+
+void MotionLayer::set_texture(std::shared_ptr<const Texture> texture) {
+  texture_ = std::move(texture);
+  texture_of_ = key();
+  texture_frame_ = document_.frame();
+  tell();
+}
+
+std::optional<double> MotionLayer::value(const MotionResultFrame& result, std::size_t point,
+                                         MotionQuantity quantity) const {
+  if (result.field.grid.used[point] == 0) return std::nullopt;
+  const MotionPoint& p = result.field.points[point];
+  if (!p.has_place()) return std::nullopt;
+  const MotionUnits& here = units_;
+  const Point moved = here.displacement(p.moved);
+  const Strain* strain = point < result.strain.size() && result.strain[point] ? &*result.strain[point] : nullptr;
+  const double scale = here.pixel ? here.pixel->mean() : 1;
+  switch (quantity) {
+    case MotionQuantity::dx:
+      return moved.x;
+    case MotionQuantity::dy:
+      return moved.y;
+    case MotionQuantity::length:
+      return std::hypot(moved.x, moved.y);
+    case MotionQuantity::uncertainty:
+      return scale * std::max(p.sigma.x, p.sigma.y);
+    case MotionQuantity::score:
+      return p.score;
+    default:
+      break;
+  }
+  if (!strain) return std::nullopt;
+  const double values[] = {100 * strain->xx,    100 * strain->yy,    100 * strain->xy,
+                           100 * strain->first, 100 * strain->shear, strain->rotation};
+  return values[static_cast<int>(quantity) - static_cast<int>(MotionQuantity::exx)];
+}
+
+QString MotionLayer::unit_of(MotionQuantity quantity) const {
+  if (quantity == MotionQuantity::rotation) return QStringLiteral("°");
+  if (quantity == MotionQuantity::score) return {};
+  if (quantity >= MotionQuantity::exx && quantity <= MotionQuantity::shear) return QStringLiteral("%");
+  return unit_text(units_.unit());
+}
+
+void MotionLayer::set_look(const Look& look) {
+  if (look_ == look) return;
+  look_ = look;
+  tell();
+}
+
+std::optional<std::pair<double, double>> MotionLayer::range() const {
+  if (range_of_ == generation_ && range_frame_ == document_.frame()) return range_;
+  std::vector<double> values;
+  const auto take = [&](const MotionResultFrame& field) {
+    for (std::size_t i = 0; i < field.field.points.size(); ++i)
+      if (const auto v = value(field, i, look_.quantity)) values.push_back(*v);
+  };
+  if (look_.all_frames && current())
+    for (const auto& [frame, field] : fields_) take(*field);
+  else if (const auto one = shown())
+    take(*one);
+  std::optional<std::pair<double, double>> out;
+  if (!values.empty()) out = std::pair(quantile(values, 0.01), quantile(values, 0.99));
+  if (out && has_sign(look_.quantity)) {
+    const double most = std::max(std::abs(out->first), std::abs(out->second));
+    out = std::pair(-most, most);
+  }
+  range_of_ = generation_;
+  range_frame_ = document_.frame();
+  range_ = out;
+  return out;
+}
+
+std::optional<std::size_t> MotionLayer::nearest(Point place) const {
+  std::optional<std::size_t> best;
+  double least = 1e18;
+  for (std::size_t i = 0; i < grid_.count(); ++i) {
+    if (grid_.used[i] == 0) continue;
+    const double d = distance(grid_.at(i), place);
+    if (d < least) {
+      least = d;
+      best = i;
+    }
+  }
+  return best;
+}
+
+void MotionLayer::chart(Point place) {
+  if (const auto i = nearest(place)) charted_.push_back(*i);
+  tell();
+}
+void MotionLayer::chart_between(Point from, Point to) {
+  const auto a = nearest(from), b = nearest(to);
+  if (a && b && *a != *b) extensometers_.emplace_back(*a, *b);
+  tell();
+}
+void MotionLayer::clear_charts() {
+  charted_.clear();
+  extensometers_.clear();
+  tell();
+}
+
+QString MotionLayer::trust() const {
+  return probe() && trust_of_ == key() ? trust_ : QString();
+}
+void MotionLayer::set_trust(const QString& text) {
+  trust_ = text;
+  trust_of_ = key();
+  tell();
+}
+
+QString MotionLayer::kept_path() const {
+  if (document_.chain_path().isEmpty()) return {};
+  const QFileInfo chain(document_.chain_path());
+  return chain.dir().filePath(chain.fileName().section('.', 0, 0) + QStringLiteral("-movement.tif"));
+}
+
+void MotionLayer::read_kept() {
+  const QString path = kept_path();
+  if (!probe() || path.isEmpty() || !QFileInfo::exists(path)) return;
+  keeping_.start(
+      tr("opening the movement"),
+      [this, path = path.toStdString(), of = key(),
+       sources = document_.chain().sources](const Job& job) -> Background::Finish {
+        const MotionResult kept(path);
+        // It is that of this chain only where it was matched so, and of these files.
+        const bool same = matched_part(kept.head().probe) == of.probe &&
+                          std::ranges::equal(kept.head().sources, sources, [](const auto& a, const auto& b) {
+                            return a.sha256 == b.sha256 && !a.sha256.empty();
+                          });
+        if (!same)
+          throw input_error("The movement beside the chain is of other frames or settings, and is not shown.", path,
+                            "Measure again.");
+        auto made = std::make_shared<std::vector<MotionResultFrame>>();
+        for (int k = 0; k < kept.fields(); ++k) {
+          job.check();
+          made->push_back(kept.field(k));
+        }
+        return [this, made, grid = kept.head().grid, of] {
+          if (!probe() || !(key() == of)) return;
+          begin(grid);
+          for (const MotionResultFrame& field : *made) {
+            auto one = std::make_shared<MotionResultFrame>(field);
+            one->field = one->matched;
+            fields_[field.number] = std::move(one);
+          }
+          finish_fields();
+          tell();
+        };
+      },
+      [this](const Error& error) { Q_EMIT said(text_of(error.message() + " " + error.remedy())); });
+}
+
+void MotionLayer::keep() {
+  const QString path = kept_path();
+  if (path.isEmpty() || fields_.empty() || !current()) return;
+  MotionResultHead head{*probe(), grid_,
+                        units_,   document_.layout().stations[static_cast<std::size_t>(probe()->station)].size,
+                        frames(), {}};
+  keeping_.start(
+      tr("keeping the movement"),
+      [path = path.toStdString(), head, fields = fields_,
+       chain = document_.chain_path().toStdString()](const Job& job) mutable -> Background::Finish {
+        head.sources = load_chain(chain).sources;  // as they were saved, with their checksums
+        MotionResultWriter writer(path, head, static_cast<int>(fields.size()), true, nullptr);
+        for (const auto& [frame, field] : fields) {
+          job.check();
+          writer.append(*field);
+        }
+        writer.finish();
+        return [] {};
+      },
+      [this](const Error& error) { Q_EMIT said(text_of(error.message() + " " + error.remedy())); });
+}
+
+}  // namespace fexel

@@ -1,0 +1,142 @@
+#pragma once
+/// The fields of the chain's movement: as they were measured, and with its rules. What views and charts show.
+#include <QObject>
+#include <map>
+#include <memory>
+
+#include "app/document/background.h"
+#include "motion_run/motion_result.h"
+
+namespace fexel {
+
+class Document;
+
+/// What of a field is shown: a number at each point.
+enum class MotionQuantity { dx, dy, length, exx, eyy, exy, first, shear, rotation, uncertainty, score };
+inline constexpr int motion_quantities = 11;
+QString title_of(MotionQuantity quantity);
+/// Whether its sign says something, so that its scale is even about zero.
+bool has_sign(MotionQuantity quantity);
+
+class MotionLayer : public QObject {
+  Q_OBJECT
+ public:
+  explicit MotionLayer(Document& document);
+  /// The chain's movement; null where it has none.
+  const MotionProbe* probe() const;
+  /// How its numbers are told: units of its station.
+  const MotionUnits& units() const { return units_; }
+  /// Counts what may look different.
+  quint64 generation() const { return generation_; }
+
+  /// Forgets what was measured, for another run with the settings as they are.
+  void begin(const MotionGrid& grid);
+  /// A field as it was matched.
+  void add(const MotionResultFrame& matched);
+  /// Frames that have a field which was measured with the settings as they are, in order; from 1.
+  std::vector<int> frames() const;
+  /// The field of a frame, from 1, with the rules carried out; null where there is none, or where settings have changed
+  /// since.
+  std::shared_ptr<const MotionResultFrame> field(int frame) const;
+  /// That of the frame that is shown.
+  std::shared_ptr<const MotionResultFrame> shown() const;
+  /// What the chain's rules do to the shown field, one after the other.
+  const std::vector<CleanEffect>& effects() const { return effects_; }
+  /// Whether there are fields that the settings no longer belong to.
+  bool outdated() const { return !fields_.empty() && !current(); }
+  const MotionGrid& grid() const { return grid_; }
+
+  /// How well places can be found in the frame that is shown, with the settings as they are.
+  struct Texture {
+    MotionGrid grid;
+    std::vector<double> predicted;  ///< px, of each point
+    double noise = 0;               ///< grey levels of one frame
+    double share = 0;               ///< of the points that are predicted to `wanted` and better
+    std::optional<int> size;        ///< the smallest that is good enough
+  };
+  const Texture* texture() const;
+  void set_texture(std::shared_ptr<const Texture> texture);
+
+  /// The value of a quantity at a point, in the units of the station; nothing where there is none.
+  std::optional<double> value(const MotionResultFrame& field, std::size_t point, MotionQuantity quantity) const;
+  QString unit_of(MotionQuantity quantity) const;
+
+  /// How fields are shown. That is no part of the document.
+  struct Look {
+    enum class Way { nothing, arrows, map, tracks, mesh };
+    Way way = Way::arrows;
+    MotionQuantity quantity = MotionQuantity::length;
+    double enlarged = 0;     ///< arrows and mesh; 0: as fits
+    bool all_frames = true;  ///< the range is that of all fields, and not of the shown one
+    bool operator==(const Look&) const = default;
+  };
+  const Look& look() const { return look_; }
+  void set_look(const Look& look);
+  /// The range of the quantity that is shown, but for one in a hundred at each end; nothing without a value.
+  std::optional<std::pair<double, double>> range() const;
+
+  /// Points of the grid whose course is charted, and pairs of points whose distance is.
+  const std::vector<std::size_t>& charted() const { return charted_; }
+  const std::vector<std::pair<std::size_t, std::size_t>>& extensometers() const { return extensometers_; }
+  void chart(Point place);
+  void chart_between(Point from, Point to);
+  void clear_charts();
+  std::optional<std::size_t> nearest(Point place) const;
+
+  /// What tests of the settings came to, in sentences; of the settings as they are.
+  QString trust() const;
+  void set_trust(const QString& text);
+
+  /// Whether all that is shown is that of the document as it is.
+  bool settled() const { return !work_.running() && !again_; }
+  /// Reads a result that lies beside the chain, if it is of this chain.
+  void read_kept();
+  /// Keeps all fields beside the chain. Nothing where there are none, or the chain has no file.
+  void keep();
+  /// Where they are kept.
+  QString kept_path() const;
+
+ Q_SIGNALS:
+  void changed();
+  void said(const QString& text);
+
+ private:
+  /// What the matching of fields depends on.
+  struct Key {
+    Chain chain;
+    MotionProbe probe;
+    std::vector<bool> skipped;  // frames that are left out
+    bool operator==(const Key&) const = default;
+  };
+  Key key() const;
+  bool current() const;
+  void refresh();
+  void finish_fields();
+  /// Tells that something is different.
+  void tell();
+
+  Document& document_;
+  MotionUnits units_;
+  quint64 generation_ = 0;
+  mutable quint64 range_of_ = ~quint64{0};  // the generation whose range is kept
+  mutable int range_frame_ = -1;
+  mutable std::optional<std::pair<double, double>> range_;
+  std::optional<Key> of_;
+  MotionGrid grid_;
+  std::map<int, std::shared_ptr<const MotionResultFrame>> fields_;
+  MotionSettings finished_by_;
+  std::vector<CleanEffect> effects_;
+  std::shared_ptr<const Texture> texture_;
+  std::optional<Key> texture_of_;
+  int texture_frame_ = 0;
+  Look look_;
+  QString trust_;
+  std::optional<Key> trust_of_;
+  std::vector<std::size_t> charted_;
+  std::vector<std::pair<std::size_t, std::size_t>> extensometers_;
+  bool again_ = false;
+  Background work_;     // rules and strain
+  Background keeping_;  // the last members: their threads end before the rest
+};
+
+}  // namespace fexel

@@ -1,0 +1,247 @@
+/// What the window does with the movement of a sequence.
+#include <fmt/format.h>
+
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "app/canvas/view_area.h"
+#include "app/document/motion_layer.h"
+#include "app/motion/motion_page.h"
+#include "app/ui/text.h"
+#include "app/window/main_window.h"
+#include "motion/texture.h"
+#include "motion_run/motion_tables.h"
+
+namespace fexel {
+
+void MainWindow::show_motion() {
+  if (!document_.source()) return;
+  if (document_.chain().motions.empty()) {
+    Chain chain = document_.chain();
+    MotionProbe probe;
+    probe.station = document_.station_b();
+    const Size size = document_.layout().stations[static_cast<std::size_t>(probe.station)].size;
+    // Some thousand points, and subsets that no small picture is too small for.
+    const int step =
+        std::clamp(static_cast<int>(std::sqrt(size.width * static_cast<double>(size.height) / 4000)), 5, 60);
+    probe.settings.step_x = probe.settings.step_y = step;
+    probe.settings.subset.size = std::clamp((std::min(size.width, size.height) / 8) | 1, 9, 25);
+    chain.motions.push_back(probe);
+    document_.edit_chain(tr("measure movement"), chain);
+  }
+  document_.session().show_motion_page(true);
+}
+
+void MainWindow::measure_motion(bool all) {
+  MotionLayer& layer = document_.motion_layer();
+  const MotionProbe* probe = layer.probe();
+  if (!probe || document_.frames().size() < 2) return say(tr("Movement needs a sequence of two frames or more."));
+  if (busy()) return;
+  say(QString());
+  // A try leads from the first frame, or from the one before, to the one that is shown.
+  const int shown = document_.frame();
+  const bool pairs = probe->settings.against == MotionAgainst::pairs;
+  if (!all && shown == 0) return say(tr("This is the frame that displacements begin at: show another one to try."));
+  std::vector<FrameFile> files = document_.frames();
+  Chain chain = document_.chain();
+  MotionRunOptions options;
+  options.probe = *probe;
+  if (pairs && !all && shown % 2 == 0)
+    return say(tr("This is the first frame of its pair: show the second one to try."));
+  const auto shape = document_.layout().stations[static_cast<std::size_t>(probe->station)].size;
+  MotionGrid grid;
+  try {
+    check_motion(probe->settings);
+    grid = grid_over(shape, probe->settings.region, probe->settings.step_x, probe->settings.step_y,
+                     probe->settings.subset.size / 2 + 2);
+  } catch (const Error& error) {
+    return say(error);
+  }
+  layer.begin(grid);
+  background_.start(
+      all ? tr("measuring %1 frames").arg(files.size()) : tr("trying frame %1").arg(shown + 1),
+      [this, files = std::move(files), chain = std::move(chain), options, all, shown,
+       pairs](const Job& job) mutable -> Background::Finish {
+        const MotionFrames frames(chain, options.probe.station, files, options.limits);
+        const auto hand_over = [this](const MotionResultFrame& field) {
+          QMetaObject::invokeMethod(
+              this, [this, field] { document_.motion_layer().add(field); }, Qt::QueuedConnection);
+        };
+        QString notes;
+        if (all) {
+          const MotionRunSummary done = run_motion(frames, options, hand_over, job);
+          for (const std::string& note : done.notes) notes += text_of(note) + " ";
+        } else {
+          const int from = options.probe.settings.against == MotionAgainst::first ? 0 : shown - 1;
+          if (pairs) options.probe.settings.against = MotionAgainst::first;
+          MotionSequence sequence(options.probe.settings, frames.size(), nullptr);
+          sequence.next(frames.read(static_cast<std::size_t>(from), job.part(0, 0.2)), job.part(0.2, 0.3));
+          auto field =
+              sequence.next(frames.read(static_cast<std::size_t>(shown), job.part(0.3, 0.5)), job.part(0.5, 1));
+          MotionResultFrame result;
+          result.matched = std::move(*field);
+          result.matched.frame = shown;
+          result.matched.reference = from;
+          result.number = shown + 1;
+          hand_over(result);
+        }
+        return [this, notes, all] {
+          if (!notes.isEmpty()) say(notes.trimmed());
+          if (all) document_.motion_layer().keep();
+        };
+      },
+      [this](const Error& error) {
+        say(error);
+        // What was found until then is whole, and stays.
+        document_.motion_layer().keep();
+      });
+}
+
+void MainWindow::check_texture(double wanted) {
+  MotionLayer& layer = document_.motion_layer();
+  const MotionProbe* probe = layer.probe();
+  if (!probe || !document_.source()) return;
+  if (busy()) return;
+  say(QString());
+  const int shown = document_.frame();
+  background_.start(
+      tr("checking the texture"),
+      [this, probe = *probe, files = document_.all_frames(), chain = document_.chain(), shown,
+       wanted](const Job& job) -> Background::Finish {
+        const MotionFrames frames(chain, probe.station, files, {});
+        const auto at = static_cast<std::size_t>(shown);
+        const MotionFrame here(frames.read(at, job.part(0, 0.2)), probe.settings.prepare, nullptr, {job.stop, {}});
+        auto out = std::make_shared<MotionLayer::Texture>();
+        // Noise is what differs between two frames; of one alone it is what varies from pixel to pixel.
+        out->noise = here.noise();
+        if (frames.count() > 1) {
+          const std::size_t beside = at > 0 ? at - 1 : 1;
+          out->noise = noise_between(
+              here, {frames.read(beside, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}});
+        }
+        out->grid = grid_over(frames.size(), probe.settings.region, probe.settings.step_x, probe.settings.step_y,
+                              probe.settings.subset.size / 2 + 2);
+        out->predicted =
+            predicted_uncertainty(here, out->grid, probe.settings.subset.size, out->noise, job.part(0.3, 0.5));
+        out->share = share_within(out->grid, out->predicted, wanted);
+        out->size = proposed_size(here, out->grid, out->noise, wanted, job.part(0.5, 1));
+        return [this, out, probe] {
+          if (document_.motion_layer().probe() && *document_.motion_layer().probe() == probe)
+            document_.motion_layer().set_texture(out);
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::try_known_motion() {
+  const MotionProbe* probe = document_.motion_layer().probe();
+  if (!probe || !document_.source()) return;
+  if (busy()) return;
+  say(QString());
+  background_.start(
+      tr("trying a known movement"),
+      [this, probe = *probe, files = document_.all_frames(), chain = document_.chain(),
+       shown = document_.frame()](const Job& job) -> Background::Finish {
+        const MotionFrames frames(chain, probe.station, files, {});
+        const auto at = static_cast<std::size_t>(shown);
+        const Image image = frames.read(at, job.part(0, 0.2));
+        double noise = 0;
+        if (frames.count() > 1)
+          noise = noise_between(
+              {image, probe.settings.prepare, nullptr, {job.stop, {}}},
+              {frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}});
+        const MotionTrial trial = motion_trial(image, probe.settings, noise, job.part(0.3, 1));
+        return [this, trial, noise] {
+          document_.motion_layer().set_trust(
+              tr("A known movement of this frame, with noise of %1 grey levels: errors of %2 px RMS along each axis, "
+                 "%3 "
+                 "times what is stated; pull at parts of a pixel %4 px; largest error %5 px; %6 % of the points found.")
+                  .arg(text_of(number_text(noise, 1)), text_of(short_number(trial.rms, 2)),
+                       text_of(number_text(trial.ratio, 2)), text_of(short_number(trial.bias, 1)),
+                       text_of(short_number(trial.largest, 2)), text_of(number_text(100 * trial.found, 0))));
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::measure_still_pair() {
+  const MotionLayer& layer = document_.motion_layer();
+  const auto shown = layer.shown();
+  if (!layer.probe()) return;
+  if (!shown) return say(tr("Measure this frame first: try it, or measure all."));
+  const StrainSettings strain = strain_settings(layer.probe()->settings, layer.units());
+  const StillNoise noise = still_noise(shown->field, strain, layer.probe()->settings.subset.size, {});
+  if (noise.points == 0) return say(tr("No point of this frame is ok."));
+  document_.motion_layer().set_trust(
+      tr("If nothing moved: displacements scatter by %1 and %2 px (stated: %3 px), strain by %4 %. All moved by %5, %6 "
+         "px "
+         "together.")
+          .arg(text_of(short_number(noise.deviation.x, 2)), text_of(short_number(noise.deviation.y, 2)),
+               text_of(short_number(noise.stated, 2)),
+               noise.strain ? text_of(short_number(100 * *noise.strain, 2)) : QStringLiteral("–"),
+               text_of(number_text(noise.mean.x, 3)), text_of(number_text(noise.mean.y, 3))));
+}
+
+void MainWindow::export_motion(const MotionExportRequest& request) {
+  MotionLayer& layer = document_.motion_layer();
+  const std::vector<int> frames = layer.frames();
+  if (!layer.probe() || frames.empty()) return say(tr("Nothing is measured yet."));
+  if (!layer.settled()) return say(tr("The rules are still being carried out: try again in a moment."));
+  using What = MotionExportRequest::What;
+  QString path = request.path;
+  const QFileInfo source(document_.source()->path);
+  const QString begin = results_folder(source.absolutePath());
+  if (path.isEmpty()) {
+    path = request.what == What::table
+               ? QFileDialog::getSaveFileName(this, tr("Save the table"), begin + "/movement.csv", tr("Tables (*.csv)"))
+           : request.what == What::maps
+               ? QFileDialog::getSaveFileName(this, tr("Save the maps"), begin + "/movement.tif", tr("TIFF (*.tif)"))
+               : QFileDialog::getExistingDirectory(this, tr("A folder for a file a frame"), source.absolutePath());
+    if (path.isEmpty()) return;
+    QDir().mkpath(QFileInfo(path).absolutePath());
+  }
+  if (busy()) return;
+  say(QString());
+  std::vector<std::shared_ptr<const MotionResultFrame>> fields;
+  for (const int frame : frames) fields.push_back(layer.field(frame));
+  const MotionResultHead head{
+      *layer.probe(), layer.grid(),
+      layer.units(),  document_.layout().stations[static_cast<std::size_t>(layer.probe()->station)].size,
+      frames,         document_.chain().sources};
+  background_.start(
+      tr("writing the movement"),
+      [this, fields, head, what = request.what, path,
+       keep = document_.protected_paths()](const Job& job) -> Background::Finish {
+        const std::filesystem::path target = path.toStdString();
+        const MotionTable table{0, head.probe.settings.strain.has_value(), head.probe.settings.subset.back};
+        if (what == What::table) {
+          keep->check(target);
+          SafeFile file(target, true);
+          std::string text = motion_csv_head(table);
+          for (const auto& field : fields) {
+            job.check();
+            text += motion_csv_rows(*field, head.units, table);
+            file.write(text.data(), text.size());
+            text.clear();
+          }
+          file.commit();
+        } else if (what == What::maps) {
+          MotionResultWriter writer(target, head, static_cast<int>(fields.size()), true, keep.get());
+          for (const auto& field : fields) {
+            job.check();
+            writer.append(*field);
+          }
+          writer.finish();
+        } else {
+          for (const auto& field : fields) {
+            job.check();
+            write_text(target / fmt::format("frame-{:04}.vtk", field->number),
+                       motion_vtk(*field, head.units, head.probe.name), true, keep.get());
+          }
+        }
+        return [this, path, n = fields.size()] { say(tr("%1 fields were written to %2.").arg(n).arg(path)); };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+}  // namespace fexel

@@ -161,7 +161,7 @@ void MotionLedger::draw_over_time() {
 void MotionLedger::draw_scatter() {
   const MotionLayer& layer = document_.motion_layer();
   plot_->xAxis->setLabel(tr("x displacement, px"));
-  plot_->yAxis->setLabel(tr("y displacement, px"));
+  plot_->yAxis->setLabel(tr("y, px"));
   const auto shown = layer.shown();
   if (!shown) return;
   QVector<double> kx, ky, rx, ry;
@@ -241,6 +241,11 @@ void MotionLedger::refresh() {
   dress(*plot_);
   plot_->legend->setVisible(true);
   plot_->legend->setFont(text_font(8));
+  plot_->legend->setBrush(QColor(theme().panel.red(), theme().panel.green(), theme().panel.blue(), 200));
+  plot_->legend->setBorderPen(Qt::NoPen);
+  plot_->legend->setTextColor(theme().ink);
+  plot_->axisRect()->insetLayout()->setInsetAlignment(
+      0, Qt::AlignTop | (view_->currentIndex() == static_cast<int>(View::over_time) ? Qt::AlignLeft : Qt::AlignRight));
   const auto view = static_cast<View>(view_->currentIndex());
   plot_->setSelectionRectMode(view == View::scatter ? QCP::srmCustom : QCP::srmNone);
   if (document_.motion_layer().probe()) {

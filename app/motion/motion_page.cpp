@@ -325,7 +325,7 @@ void MotionPage::build_out() {
 QString MotionPage::texture_text() const {
   const auto* t = document().motion_layer().texture();
   if (!t) return {};
-  QString out = tr("Noise %1 grey levels: %2 % of the points can be found to ± %3 px or better.")
+  QString out = tr("Noise of at most %1 grey levels: %2 % of the points can be found to ± %3 px or better.")
                     .arg(text_of(number_text(t->noise, 1)), text_of(number_text(100 * t->share, 0)),
                          text_of(short_number(wanted_->value(), 2)));
   if (t->size)

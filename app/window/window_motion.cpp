@@ -116,8 +116,11 @@ void MainWindow::check_texture(double wanted) {
         out->noise = here.noise();
         if (frames.count() > 1) {
           const std::size_t beside = at > 0 ? at - 1 : 1;
-          out->noise = noise_between(
-              here, {frames.read(beside, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}});
+          // What moved between them counts as noise, too: the smaller of both is nearer.
+          out->noise = std::min(
+              out->noise,
+              noise_between(
+                  here, {frames.read(beside, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}}));
         }
         out->grid = grid_over(frames.size(), probe.settings.region, probe.settings.step_x, probe.settings.step_y,
                               probe.settings.subset.size / 2 + 2);

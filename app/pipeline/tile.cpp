@@ -146,7 +146,7 @@ void Tile::paintEvent(QPaintEvent*) {
   const bool has_a = document_.state().flag_a == index_, has_b = document_.state().flag_b == index_;
   const int right = has_a ? flag_rect(false).left() : has_b ? flag_rect(true).left() : width();
   put({40, 9, right - 44, 17}, text_font(9, true), t.ink, title_);
-  put({40, 25, width() - 44, 16}, text_font(8), problem_ ? t.brick : t.soft_ink, parameter_);
+  put({40, 25, width() - 44 - (has_motion() ? 80 : 0), 16}, text_font(8), problem_ ? t.brick : t.soft_ink, parameter_);
   painter.setPen(t.line);
   painter.drawLine(8, 44, width() - 8, 44);
   // Where both do not fit, the pixel size tells what the numbers before it are.
@@ -187,7 +187,7 @@ bool Tile::has_motion() const {
 }
 
 QRectF Tile::motion_rect() const {
-  return {width() - 80.0, 61, 73, 16};
+  return {width() - 80.0, 26, 73, 15};
 }
 
 void Tile::mousePressEvent(QMouseEvent* event) {

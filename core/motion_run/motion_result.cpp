@@ -73,7 +73,35 @@ std::pair<double, double> two(const JsonReader& in, const std::string& key, doub
           JsonReader::number(list[1], in.path(key) + "/1", low, high)};
 }
 
-MotionResultHead head_of(const std::string& text) {
+/// A page's point, and whether it counts.
+bool point_from(const Image& page, int x, int y, MotionPoint& p, int* against) {
+  const auto value = [&](Band band) { return static_cast<double>(page.row<float>(band, y)[x]); };
+  if (!std::isfinite(value(status))) return false;
+  const auto whole = [&](Band band, int most) {
+    const double v = value(band);
+    if (!(v >= 0 && v <= most && v == std::floor(v)))
+      throw input_error("The result does not hold together: a point has no known status.", {},
+                        "Measure again; the file is broken.");
+    return static_cast<int>(v);
+  };
+  p.status = static_cast<MotionStatus>(whole(status, static_cast<int>(MotionStatus::filled)));
+  p.reason = static_cast<MotionReason>(whole(reason, static_cast<int>(MotionReason::neighbours)));
+  if (against) *against = whole(reference, 1 << 24);
+  const auto or_nothing = [&](Band band) { return std::isfinite(value(band)) ? value(band) : 0.0; };
+  p.moved = {or_nothing(dx), or_nothing(dy)};
+  p.gradient << or_nothing(dxdx), or_nothing(dxdy), or_nothing(dydx), or_nothing(dydy);
+  p.sigma = {or_nothing(sigma_x), or_nothing(sigma_y)};
+  p.score = or_nothing(score);
+  p.misfit = or_nothing(misfit);
+  p.predicted = or_nothing(predicted);
+  p.glare = or_nothing(glare);
+  if (std::isfinite(value(back))) p.back = value(back);
+  return true;
+}
+
+}  // namespace
+
+MotionResultHead parse_motion_head(const std::string& text) {
   const Json value = parse_json(text);
   if (!value.is_object() || !value.contains("fexel") || value.at("fexel") != "motion")
     throw input_error("This TIFF holds no movement.", {}, "Open the result of a movement that Fexel wrote.");
@@ -121,34 +149,6 @@ MotionResultHead head_of(const std::string& text) {
   }
   return out;
 }
-
-/// A page's point, and whether it counts.
-bool point_from(const Image& page, int x, int y, MotionPoint& p, int* against) {
-  const auto value = [&](Band band) { return static_cast<double>(page.row<float>(band, y)[x]); };
-  if (!std::isfinite(value(status))) return false;
-  const auto whole = [&](Band band, int most) {
-    const double v = value(band);
-    if (!(v >= 0 && v <= most && v == std::floor(v)))
-      throw input_error("The result does not hold together: a point has no known status.", {},
-                        "Measure again; the file is broken.");
-    return static_cast<int>(v);
-  };
-  p.status = static_cast<MotionStatus>(whole(status, static_cast<int>(MotionStatus::filled)));
-  p.reason = static_cast<MotionReason>(whole(reason, static_cast<int>(MotionReason::neighbours)));
-  if (against) *against = whole(reference, 1 << 24);
-  const auto or_nothing = [&](Band band) { return std::isfinite(value(band)) ? value(band) : 0.0; };
-  p.moved = {or_nothing(dx), or_nothing(dy)};
-  p.gradient << or_nothing(dxdx), or_nothing(dxdy), or_nothing(dydx), or_nothing(dydy);
-  p.sigma = {or_nothing(sigma_x), or_nothing(sigma_y)};
-  p.score = or_nothing(score);
-  p.misfit = or_nothing(misfit);
-  p.predicted = or_nothing(predicted);
-  p.glare = or_nothing(glare);
-  if (std::isfinite(value(back))) p.back = value(back);
-  return true;
-}
-
-}  // namespace
 
 const std::vector<std::string>& motion_bands() {
   static const std::vector<std::string> names{
@@ -217,7 +217,7 @@ void MotionResultWriter::finish() {
 MotionResult::MotionResult(std::filesystem::path path) : path_(std::move(path)) {
   const FileInfo info = read_info(path_);
   try {
-    head_ = head_of(read_description(path_));
+    head_ = parse_motion_head(read_description(path_));
     if (info.width != head_.grid.columns || info.height != head_.grid.rows || info.bands != bands ||
         info.depth != Depth::f32)
       throw input_error("The result does not hold together: its maps are not of the size that it says.", {},

@@ -21,6 +21,9 @@ struct MotionResultHead {
   bool complete = true;                  ///< all fields that were asked for
 };
 
+/// The description, from its text. Raises an input or a call error for what is none.
+MotionResultHead parse_motion_head(const std::string& text);
+
 /// Writes fields as they come; the file appears under its name when it is finished.
 class MotionResultWriter {
  public:

@@ -29,11 +29,10 @@ struct ResidualField {
 /// How many times its uncertainty a window has to move by to be counted as moving.
 inline constexpr double significance = 4;
 
-/// Windows of `window` px side by side over frames of the same size; each is searched for a shift of up to a quarter of
-/// its side: least squares on the reference's gradient, brightness up to a gain and an offset, the frame read through
-/// the cubic spline (inverse composition: S. Baker, I. Matthews, 2004, "Lucas-Kanade 20 years on: a unifying
-/// framework"). Empty pixels and a border of two do not count. `band` counts from 1; 0 is the mean of all. Raises a
-/// call error when the sizes differ, and the cancelled error.
+/// Windows of `window` px side by side over frames of the same size, each matched as a subset of movement from where it
+/// is (see SubsetMatcher); what moved by more than a quarter of its side is not sound. Empty pixels and two around them
+/// do not count. `band` counts from 1; 0 is the mean of all. Raises a call error when the sizes differ, and the
+/// cancelled error.
 ResidualField residual_field(const Image& reference, const Image& frame, int band, SimilarityMetric likeness,
                              int window, const Job& job);
 

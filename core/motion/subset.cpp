@@ -130,14 +130,15 @@ SubsetPlace SubsetMatcher::placed(const SubsetMotion& motion) const {
           static_cast<float>(g(0, 1)),     static_cast<float>(g(1, 0)),     static_cast<float>(1 + g(1, 1))};
 }
 
-bool SubsetMatcher::inside(const MotionFrame& frame, const SubsetPlace& place) const {
+bool SubsetMatcher::inside(const MotionFrame& frame, const SubsetPlace& place, double beyond) const {
   const double half = 0.5 * (size_ - 1);
   const Size size = frame.size();
   for (const double x : {-half, half})
     for (const double y : {-half, half}) {
       const double px = place.x0 + static_cast<double>(place.xx) * x + static_cast<double>(place.xy) * y,
                    py = place.y0 + static_cast<double>(place.yx) * x + static_cast<double>(place.yy) * y;
-      if (!(px >= 0 && py >= 0 && px <= size.width - 1 && py <= size.height - 1)) return false;
+      if (!(px >= -beyond && py >= -beyond && px <= size.width - 1 + beyond && py <= size.height - 1 + beyond))
+        return false;
     }
   return true;
 }
@@ -177,14 +178,11 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
     if (!(most < steepest) || !((Eigen::Matrix2d::Identity() + out.motion.gradient).determinant() > inverted) ||
         !(distance(out.motion.moved, start.moved) <= half + 2))
       return out;
-    if (!whole) {
-      // The coefficients end a little behind the frame: no place that is read may lie farther.
-      const double reach = size_ + 4.0;
-      if (!(place.x0 > reach && place.y0 > reach && place.x0 < frame.size().width - reach &&
-            place.y0 < frame.size().height - reach)) {
-        out.reason = MotionReason::outside;
-        return out;
-      }
+    // The coefficients end a little behind the frame: no place that is read may lie farther.
+    constexpr double beyond = 5, level = 0.2;
+    if (!whole && (most > level || !inside(frame, place, beyond))) {
+      out.reason = MotionReason::outside;
+      return out;
     }
     if (!whole || frame.masked()) {
       if (!weigh_by(frame, place)) {

@@ -66,7 +66,8 @@ class SubsetMatcher {
   void weigh(const std::vector<float>& weight, double count);
   bool weigh_by(const MotionFrame& frame, const SubsetPlace& place);
   SubsetPlace placed(const SubsetMotion& motion) const;
-  bool inside(const MotionFrame& frame, const SubsetPlace& place) const;
+  /// Whether all of it lies in the frame, or `beyond` px and less outside.
+  bool inside(const MotionFrame& frame, const SubsetPlace& place, double beyond = 0) const;
   Matrix6 noise_part() const;
 
   int size_, stride_;

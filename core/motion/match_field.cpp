@@ -139,13 +139,15 @@ class FieldMatch {
   std::optional<std::size_t> next_seed(std::vector<char>& looked) {
     std::optional<std::size_t> best;
     double least = 1e9;
+    const auto open = [&](std::size_t i) { return starts_.alive[i] != 0 && !is_found(i) && !hopeless(i); };
     if (texture_.empty()) {
+      // Of those that are left alone: mostly there are few, or none.
       texture_.assign(grid_.count(), 1e9);
       parallel_for(grid_.rows, {job_.stop, {}}, [&](int row) {
         SubsetMatcher matcher(settings_.size);
         for (int c = 0; c < grid_.columns; ++c) {
           const auto i = static_cast<std::size_t>(row * grid_.columns + c);
-          if (starts_.alive[i] == 0 || !matcher.take(reference_, starts_.places[i])) continue;
+          if (!open(i) || !matcher.take(reference_, starts_.places[i])) continue;
           const SubsetTexture t = matcher.texture(reference_.noise());
           if (t.noise_share < most_noise) texture_[i] = std::hypot(t.sigma_per_noise.x, t.sigma_per_noise.y);
         }
@@ -153,7 +155,7 @@ class FieldMatch {
       job_.check();
     }
     for (std::size_t i = 0; i < grid_.count(); ++i)
-      if (starts_.alive[i] != 0 && looked[i] == 0 && !is_found(i) && !hopeless(i) && texture_[i] < least) {
+      if (looked[i] == 0 && open(i) && texture_[i] < least) {
         least = texture_[i];
         best = i;
       }

@@ -6,6 +6,7 @@
 #include "app/document/document.h"
 #include "app/ui/text.h"
 #include "base/statistics.h"
+#include "geometry/polygon.h"
 #include "motion_run/motion_tables.h"
 
 namespace fexel {
@@ -42,9 +43,7 @@ MotionLayer::MotionLayer(Document& document) : document_(document) {
     fields_.clear();
     of_.reset();
     texture_.reset();
-    charted_.clear();
-    extensometers_.clear();
-    tell();
+    clear_charts();
     read_kept();
   });
 }
@@ -86,6 +85,7 @@ void MotionLayer::begin(const MotionGrid& grid) {
   effects_.clear();
   charted_.clear();
   extensometers_.clear();
+  areas_.clear();
   finished_by_ = probe()->settings;
   tell();
 }
@@ -263,9 +263,40 @@ void MotionLayer::chart_between(Point from, Point to) {
   if (a && b && *a != *b) extensometers_.emplace_back(*a, *b);
   tell();
 }
+void MotionLayer::chart_area(const std::vector<Point>& outline) {
+  Area area{outline, {}};
+  for (std::size_t i = 0; i < grid_.count(); ++i)
+    if (grid_.used[i] != 0 && inside_polygon(outline, grid_.at(i))) area.points.push_back(i);
+  if (area.points.empty())
+    Q_EMIT said(tr("No point of the grid lies in this area: draw a larger one."));
+  else
+    areas_.push_back(std::move(area));
+  tell();
+}
+void MotionLayer::set_profile(Point from, Point to) {
+  profile_ = std::pair(from, to);
+  tell();
+}
+
+std::optional<double> MotionLayer::value_at(const MotionResultFrame& field, Point place,
+                                            MotionQuantity quantity) const {
+  const double x = (place.x - grid_.first.x) / grid_.step_x, y = (place.y - grid_.first.y) / grid_.step_y;
+  const int c = static_cast<int>(std::floor(x)), r = static_cast<int>(std::floor(y));
+  if (c < 0 || r < 0 || c + 1 >= grid_.columns || r + 1 >= grid_.rows) return std::nullopt;
+  double sum = 0;
+  for (const auto& [dc, dr] : {std::pair(0, 0), std::pair(1, 0), std::pair(0, 1), std::pair(1, 1)}) {
+    const auto v = value(field, static_cast<std::size_t>((r + dr) * grid_.columns + c + dc), quantity);
+    if (!v) return std::nullopt;
+    sum += (dc == 1 ? x - c : 1 - (x - c)) * (dr == 1 ? y - r : 1 - (y - r)) * *v;
+  }
+  return sum;
+}
+
 void MotionLayer::clear_charts() {
   charted_.clear();
   extensometers_.clear();
+  areas_.clear();
+  profile_.reset();
   tell();
 }
 

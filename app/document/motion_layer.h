@@ -63,7 +63,7 @@ class MotionLayer : public QObject {
 
   /// How fields are shown. That is no part of the document.
   struct Look {
-    enum class Way { nothing, arrows, map, tracks, mesh };
+    enum class Way { nothing, arrows, map, contours, tracks, mesh };
     Way way = Way::arrows;
     MotionQuantity quantity = MotionQuantity::length;
     double enlarged = 0;     ///< arrows and mesh; 0: as fits
@@ -80,7 +80,20 @@ class MotionLayer : public QObject {
   const std::vector<std::pair<std::size_t, std::size_t>>& extensometers() const { return extensometers_; }
   void chart(Point place);
   void chart_between(Point from, Point to);
+  void chart_area(const std::vector<Point>& outline);
+  void set_profile(Point from, Point to);
   void clear_charts();
+  /// Points of the grid whose mean is charted, with the outline that they lie in.
+  struct Area {
+    std::vector<Point> outline;
+    std::vector<std::size_t> points;
+  };
+  const std::vector<Area>& areas() const { return areas_; }
+  /// A line along which the shown field is drawn.
+  const std::optional<std::pair<Point, Point>>& profile() const { return profile_; }
+  /// The value of a quantity between points of the grid, linear; nothing where one of the four around has none.
+  std::optional<double> value_at(const MotionResultFrame& field, Point place, MotionQuantity quantity) const;
+
   std::optional<std::size_t> nearest(Point place) const;
 
   /// What tests of the settings came to, in sentences; of the settings as they are.
@@ -134,6 +147,8 @@ class MotionLayer : public QObject {
   std::optional<Key> trust_of_;
   std::vector<std::size_t> charted_;
   std::vector<std::pair<std::size_t, std::size_t>> extensometers_;
+  std::vector<Area> areas_;
+  std::optional<std::pair<Point, Point>> profile_;
   bool again_ = false;
   Background work_;     // rules and strain
   Background keeping_;  // the last members: their threads end before the rest

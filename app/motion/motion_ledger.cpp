@@ -23,7 +23,8 @@ MotionLedger::MotionLedger(Document& document, QWidget* parent) : QWidget(parent
   column->setSpacing(2);
   view_ = new QComboBox;
   view_->setAccessibleName(tr("Chart of the movement"));
-  view_->addItems({tr("over the frames"), tr("scatter of x and y displacement: drag a rectangle to set limits"),
+  view_->addItems({tr("over the frames"), tr("along the profile"),
+                   tr("scatter of x and y displacement: drag a rectangle to set limits"),
                    tr("histogram of what is shown")});
   column->addWidget(view_);
   plot_ = new QCustomPlot;
@@ -107,6 +108,23 @@ std::vector<MotionLedger::Course> MotionLedger::courses() const {
     }
     out.push_back(std::move(c));
   }
+  for (std::size_t k = 0; k < layer.areas().size(); ++k) {
+    Course c{tr("area %1").arg(k + 1), {}, {}};
+    for (const int frame : layer.frames()) {
+      const auto f = layer.field(frame);
+      double sum = 0, n = 0;
+      for (const std::size_t i : layer.areas()[k].points)
+        if (f->field.points[i].good())
+          if (const auto v = layer.value(*f, i, quantity)) {
+            sum += *v;
+            ++n;
+          }
+      if (n == 0) continue;
+      c.at << time_of(frame);
+      c.value << sum / n;
+    }
+    out.push_back(std::move(c));
+  }
   if (!out.empty()) return out;
   // Without a chosen point the mean of all tells the course.
   Course c{tr("mean of all points"), {}, {}};
@@ -134,9 +152,8 @@ void MotionLedger::draw_over_time() {
   double low = 1e300, high = -1e300, first = 1e300, last = -1e300;
   for (std::size_t k = 0; k < all.size(); ++k) {
     QCPGraph* graph = plot_->addGraph();
-    graph->setName(k < layer.charted().size() || layer.extensometers().empty()
-                       ? all[k].name + ": " + title_of(layer.look().quantity)
-                       : all[k].name);
+    const bool length = k >= layer.charted().size() && k < layer.charted().size() + layer.extensometers().size();
+    graph->setName(length ? all[k].name : all[k].name + ": " + title_of(layer.look().quantity));
     graph->setPen(QPen(colour_of(k), 1.6));
     graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, colour_of(k), 5));
     graph->setData(all[k].at, all[k].value);
@@ -150,11 +167,45 @@ void MotionLedger::draw_over_time() {
   const QString unit = layer.unit_of(layer.look().quantity);
   plot_->xAxis->setLabel(time_title());
   // The chart is low: names stand in the legend.
-  plot_->yAxis->setLabel(!layer.extensometers().empty() && layer.charted().empty() ? unit_text(layer.units().unit())
-                                                                                   : unit);
+  plot_->yAxis->setLabel(!layer.extensometers().empty() && layer.charted().empty() && layer.areas().empty()
+                             ? unit_text(layer.units().unit())
+                             : unit);
   if (high < low) return;
   const double room = std::max(1e-9, 0.08 * (high - low)), wide = std::max(1e-9, 0.04 * (last - first));
   plot_->xAxis->setRange(first - wide, last + wide);
+  plot_->yAxis->setRange(low - room, high + room);
+}
+
+void MotionLedger::draw_profile() {
+  const MotionLayer& layer = document_.motion_layer();
+  const auto& units = layer.units();
+  plot_->xAxis->setLabel(tr("along the line, %1").arg(unit_text(units.unit())));
+  plot_->yAxis->setLabel(layer.unit_of(layer.look().quantity));
+  const auto shown = layer.shown();
+  if (!shown || !layer.profile()) return;
+  const auto [from, to] = *layer.profile();
+  const double length = distance(units.coordinates(from), units.coordinates(to));
+  constexpr int samples = 300;
+  QVector<double> at, value;
+  for (int k = 0; k <= samples; ++k) {
+    const double t = static_cast<double>(k) / samples;
+    const auto v = layer.value_at(*shown, from + t * (to - from), layer.look().quantity);
+    at << t * length;
+    value << v.value_or(qQNaN());  // a gap
+  }
+  QCPGraph* graph = plot_->addGraph();
+  graph->setName(tr("%1, frame %2").arg(title_of(layer.look().quantity)).arg(shown->number));
+  graph->setPen(QPen(theme().teal, 1.6));
+  graph->setData(at, value);
+  double low = 1e300, high = -1e300;
+  for (const double v : value)
+    if (std::isfinite(v)) {
+      low = std::min(low, v);
+      high = std::max(high, v);
+    }
+  if (high < low) return;
+  const double room = std::max(1e-9, 0.08 * (high - low));
+  plot_->xAxis->setRange(0, length);
   plot_->yAxis->setRange(low - room, high + room);
 }
 
@@ -250,6 +301,7 @@ void MotionLedger::refresh() {
   plot_->setSelectionRectMode(view == View::scatter ? QCP::srmCustom : QCP::srmNone);
   if (document_.motion_layer().probe()) {
     if (view == View::over_time) draw_over_time();
+    if (view == View::profile) draw_profile();
     if (view == View::scatter) draw_scatter();
     if (view == View::histogram) draw_histogram();
   }

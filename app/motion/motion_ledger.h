@@ -13,7 +13,7 @@ namespace fexel {
 class MotionLedger : public QWidget {
   Q_OBJECT
  public:
-  enum class View { over_time, scatter, histogram };
+  enum class View { over_time, profile, scatter, histogram };
   explicit MotionLedger(Document& document, QWidget* parent = nullptr);
   QString summary() const;
   /// What is charted, as a table.
@@ -27,6 +27,7 @@ class MotionLedger : public QWidget {
  private:
   void refresh();
   void draw_over_time();
+  void draw_profile();
   void draw_scatter();
   void draw_histogram();
   /// A course: frames, and a value of each that has one.

@@ -237,7 +237,7 @@ void MotionPage::build_look() {
   place_->addWidget(fields::section(tr("Look")));
   way_ = new QComboBox;
   way_->setAccessibleName(tr("Shown as"));
-  way_->addItems({tr("nothing"), tr("arrows"), tr("map"), tr("tracked points"), tr("deformed grid")});
+  way_->addItems({tr("nothing"), tr("arrows"), tr("map"), tr("contours"), tr("tracked points"), tr("deformed grid")});
   row(tr("shown as"), way_);
   quantity_ = new QComboBox;
   quantity_->setAccessibleName(tr("Quantity"));
@@ -259,30 +259,39 @@ void MotionPage::build_look() {
           [look](double v) { look([&](MotionLayer::Look& l) { l.enlarged = v; }); });
   all_frames_ = check_box(tr("one range of colours for all"),
                           [look](bool on) { look([&](MotionLayer::Look& l) { l.all_frames = on; }); });
-  auto* line = new QHBoxLayout;
-  const std::pair<QString, int> picks[] = {{tr("Chart a point…"), 1}, {tr("Chart a length…"), 2}};
-  for (const auto& [text, points] : picks) {
-    auto* pick = new QPushButton(text);
-    pick->setAccessibleName(text);
-    line->addWidget(pick, 1);
-    connect(pick, &QPushButton::clicked, this, [this, points = points] {
+  auto* picks = new QGridLayout;
+  picks->setSpacing(4);
+  struct Pick {
+    QString text, hint;
+    int count;  // of clicks; 0 for an outline
+    void (*take)(MotionLayer&, const std::vector<Point>&);
+  };
+  const Pick kinds[] = {{tr("Chart a point…"), tr("Click a point: its course over the frames is charted"), 1,
+                         [](MotionLayer& l, const std::vector<Point>& at) { l.chart(at[0]); }},
+                        {tr("Chart a length…"), tr("Click two points: their distance over the frames is charted"), 2,
+                         [](MotionLayer& l, const std::vector<Point>& at) { l.chart_between(at[0], at[1]); }},
+                        {tr("Chart an area…"), tr("Click corners, Return closes: the mean over the frames is charted"),
+                         0, [](MotionLayer& l, const std::vector<Point>& at) { l.chart_area(at); }},
+                        {tr("Profile…"), tr("Click two points: what is shown is charted along the line"), 2,
+                         [](MotionLayer& l, const std::vector<Point>& at) { l.set_profile(at[0], at[1]); }}};
+  int at = 0;
+  for (const Pick& kind : kinds) {
+    auto* pick = new QPushButton(kind.text);
+    pick->setAccessibleName(kind.text);
+    picks->addWidget(pick, at / 2, at % 2);
+    ++at;
+    connect(pick, &QPushButton::clicked, this, [this, kind] {
       MotionLayer& layer = this->document().motion_layer();
       if (!layer.probe()) return;
-      PointsRequest wanted{points == 1 ? tr("Click a point: its displacement over the frames is charted")
-                                       : tr("Click two points: their distance over the frames is charted"),
-                           [this, points](const std::vector<Point>& at) {
-                             MotionLayer& now = this->document().motion_layer();
-                             if (points == 1)
-                               now.chart(at[0]);
-                             else
-                               now.chart_between(at[0], at[1]);
+      PointsRequest wanted{kind.hint, [this, kind](const std::vector<Point>& points) {
+                             kind.take(this->document().motion_layer(), points);
                            }};
       wanted.station = layer.probe()->station;
-      wanted.count = points;
+      wanted.count = kind.count;
       Q_EMIT asked(wanted);
     });
   }
-  place_->addLayout(line);
+  place_->addLayout(picks);
   button(tr("Clear the charts"), [this] { this->document().motion_layer().clear_charts(); });
 }
 

@@ -213,6 +213,43 @@ TEST_CASE("limits are drawn on the scatter, and points and lengths are charted",
   CHECK(last.last().toDouble() == Approx(0.008 * apart).margin(0.05));
 }
 
+TEST_CASE("the mean of an area is charted, and a profile along a line", "[window][motion]") {
+  MotionDesk desk;
+  desk.click("Measure all frames");
+  desk.show(4);
+  MotionLayer::Look look = desk.layer().look();
+  look.quantity = MotionQuantity::dx;
+  look.way = MotionLayer::Look::Way::contours;
+  desk.layer().set_look(look);
+  MotionLedger* ledger = desk.window.ledger().motion();
+  QTest::mouseClick(desk.named<QPushButton>("Chart an area…"), Qt::LeftButton);
+  for (const QPointF p : {QPointF(110, 90), QPointF(210, 90), QPointF(210, 170), QPointF(110, 170)})
+    QTest::mouseClick(desk.b(), Qt::LeftButton, {}, desk.b()->to_widget(p).toPoint());
+  QTest::keyClick(desk.b(), Qt::Key_Return);
+  REQUIRE(desk.layer().areas().size() == 1);
+  Point middle;
+  for (const std::size_t i : desk.layer().areas()[0].points)
+    middle = middle + 1.0 / static_cast<double>(desk.layer().areas()[0].points.size()) * desk.layer().grid().at(i);
+  const QStringList last = ledger->csv().trimmed().split('\n').last().split(',');
+  CHECK(last.last().toDouble() == Approx(MotionDesk::moved(middle, 4).x).margin(0.01));
+  QTest::mouseClick(desk.named<QPushButton>("Profile…"), Qt::LeftButton);
+  for (const QPointF p : {QPointF(60, 130), QPointF(260, 130)})
+    QTest::mouseClick(desk.b(), Qt::LeftButton, {}, desk.b()->to_widget(p).toPoint());
+  REQUIRE(desk.layer().profile());
+  ledger->show_view(MotionLedger::View::profile);
+  REQUIRE(ledger->plot()->graphCount() == 1);
+  const auto data = ledger->plot()->graph(0)->data();
+  const auto [from, to] = *desk.layer().profile();
+  int compared = 0;
+  for (auto at = data->constBegin(); at != data->constEnd(); ++at) {
+    if (!std::isfinite(at->value)) continue;
+    ++compared;
+    const Point place = from + at->key / distance(from, to) * (to - from);
+    CHECK(at->value == Approx(MotionDesk::moved(place, 4).x).margin(0.06));
+  }
+  CHECK(compared > 250);
+}
+
 TEST_CASE("results are written, kept beside the chain, and opened again without a search", "[window][motion]") {
   MotionDesk desk;
   const QString chain = QString::fromStdString((desk.scratch / "surface.fexel.json").string());

@@ -71,6 +71,9 @@ class MotionOverlay : public Overlay {
       case MotionLayer::Look::Way::map:
         paint_map(painter, *field);
         break;
+      case MotionLayer::Look::Way::contours:
+        paint_contours(painter, *field);
+        break;
       case MotionLayer::Look::Way::arrows:
         paint_arrows(painter, *field);
         break;
@@ -120,7 +123,8 @@ class MotionOverlay : public Overlay {
   void set_legend(std::pair<double, double> range, const QString& says, const QString& unit) {
     drawing::Legend out;
     for (int i = 0; i <= 10; ++i) out.shades << QGradientStop(i / 10.0, scale_colour(i / 10.0));
-    const int decimals = decimals_for((range.second - range.first) / 50);
+    const double span = std::max(range.second - range.first, 1e-12);
+    const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(span))) + 1, 0, 9);
     // A few lie beyond, and have the colours of the ends.
     out.low = QStringLiteral("≤ ") + text_of(number_text(range.first, decimals));
     out.middle = text_of(number_text((range.first + range.second) / 2, decimals));
@@ -293,6 +297,48 @@ class MotionOverlay : public Overlay {
     set_legend(*range, title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
   }
 
+  /// Lines of equal value, each in the colour of its level and with it.
+  void paint_contours(QPainter& painter, const MotionResultFrame& field) {
+    const MotionLayer& layer = document_.motion_layer();
+    const auto range = layer.range();
+    const MotionGrid& grid = field.field.grid;
+    if (!range) return;
+    std::vector<std::optional<double>> values(grid.count());
+    std::vector<std::optional<QPointF>> places(grid.count());
+    for (std::size_t i = 0; i < grid.count(); ++i)
+      if ((values[i] = layer.value(field, i, layer.look().quantity))) places[i] = place(grid.at(i));
+    const double step = drawing::round_step((range->second - range->first) / 10);
+    const int decimals = decimals_for(step / 5);
+    for (double level = step * std::ceil(range->first / step); step > 0 && level <= range->second; level += step) {
+      QPainterPath path;
+      std::optional<QPointF> label;
+      for (int r = 0; r + 1 < grid.rows; ++r)
+        for (int c = 0; c + 1 < grid.columns; ++c) {
+          const auto at = [&](int dc, int dr) { return static_cast<std::size_t>((r + dr) * grid.columns + c + dc); };
+          const std::size_t corners[] = {at(0, 0), at(1, 0), at(1, 1), at(0, 1)};
+          if (std::ranges::any_of(corners, [&](std::size_t k) { return !values[k] || !places[k]; })) continue;
+          QPolygonF ends;
+          for (int k = 0; k < 4; ++k) {
+            const std::size_t i = corners[k], j = corners[(k + 1) % 4];
+            const double a = *values[i] - level, b = *values[j] - level;
+            if ((a < 0) != (b < 0)) ends << *places[i] + a / (a - b) * (*places[j] - *places[i]);
+          }
+          for (int k = 0; k + 1 < ends.size(); k += 2) {
+            path.moveTo(ends[k]);
+            path.lineTo(ends[k + 1]);
+            if (!label || std::abs(ends[k].y() - view_.height() / 2.0) < std::abs(label->y() - view_.height() / 2.0))
+              label = ends[k];
+          }
+        }
+      if (!label) continue;
+      const QColor colour = colour_of(level, *range);
+      painter.strokePath(path, QPen(QColor(255, 255, 255, 200), 3.4));
+      painter.strokePath(path, QPen(colour, 1.8));
+      drawing::label(painter, *label, text_of(number_text(level, decimals)), QColor(40, 40, 40));
+    }
+    set_legend(*range, title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
+  }
+
   void paint_charted(QPainter& painter, const MotionResultFrame& field) {
     const MotionLayer& layer = document_.motion_layer();
     const auto now = [&](std::size_t i) {
@@ -302,6 +348,16 @@ class MotionOverlay : public Overlay {
     for (std::size_t k = 0; k < layer.charted().size(); ++k)
       if (const auto at = now(layer.charted()[k]))
         drawing::handle(painter, *at, QString::number(k + 1), drawing::colour_b, false, {});
+    for (const MotionLayer::Area& area : layer.areas()) {
+      QPolygonF outline;
+      for (const Point p : area.outline)
+        if (const auto at = place(p)) outline << *at;
+      if (outline.size() > 2) drawing::line(painter, outline, drawing::colour_b, false, true);
+    }
+    if (layer.profile()) {
+      const auto from = place(layer.profile()->first), to = place(layer.profile()->second);
+      if (from && to) drawing::length_line(painter, *from, *to, drawing::colour_a);
+    }
     for (const auto& [a, b] : layer.extensometers()) {
       const auto from = now(a), to = now(b);
       if (from && to) drawing::length_line(painter, *from, *to, drawing::colour_b);

@@ -33,7 +33,7 @@ struct Station {
   bool own_fill = false;              ///< the samples of its empty pixels are the step's own, not the chain's fill
   std::optional<AxesHere> axes = {};  ///< the chain's, here
   std::optional<PlaneCoordinates> plane = {};  ///< that control points in real units gave
-  Stride stride = {};                 ///< of samples that are taken on purpose since then
+  Stride stride = {};                          ///< of samples that are taken on purpose since then
   std::optional<Error> problem;  ///< why the step before could not be carried out; the station then repeats its input
 };
 

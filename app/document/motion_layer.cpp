@@ -39,11 +39,15 @@ bool has_sign(MotionQuantity quantity) {
 
 MotionLayer::MotionLayer(Document& document) : document_(document) {
   connect(&document, &Document::changed, this, &MotionLayer::refresh);
+  // What is shown follows with the change that opening is.
   connect(&document, &Document::opened, this, [this] {
     fields_.clear();
     of_.reset();
     texture_.reset();
-    clear_charts();
+    charted_.clear();
+    extensometers_.clear();
+    areas_.clear();
+    profile_.reset();
     read_kept();
   });
 }

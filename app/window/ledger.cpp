@@ -77,7 +77,10 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   stack_->addWidget(pairs_);
   motion_ = new MotionLedger(document);
   stack_->addWidget(motion_);
-  connect(&document_.motion_layer(), &MotionLayer::changed, this, &Ledger::refresh);
+  // Its own words alone: the table of measurements may not have followed the document yet.
+  connect(&document_.motion_layer(), &MotionLayer::changed, this, [this] {
+    if (stack_->currentWidget() == motion_) fields::say(summary_, motion_->summary());
+  });
   column->addWidget(body_, 1);
   connect(frames_, &FramesLedger::frame_wanted, this, &Ledger::frame_wanted);
   connect(add, &QPushButton::clicked, this, [this] {

@@ -131,12 +131,11 @@ struct Outputs {
 int run_trial(const Common& common, const MotionFrames& frames, const MotionProbe& probe) {
   const Job job = job_of(common, "trying a known movement");
   const Image first = frames.read(0, job.part(0, 0.1));
-  double noise = 0;
-  if (frames.count() > 1) {
-    const Image second = frames.read(1, job.part(0.1, 0.2));
-    noise = noise_between({first, probe.settings.prepare, nullptr, {job.stop, {}}},
-                          {second, probe.settings.prepare, nullptr, {job.stop, {}}});
-  }
+  const MotionFrame here(first, probe.settings.prepare, nullptr, {job.stop, {}});
+  std::optional<MotionFrame> beside;
+  if (frames.count() > 1)
+    beside.emplace(frames.read(1, job.part(0.1, 0.2)), probe.settings.prepare, nullptr, Job{job.stop, {}});
+  const double noise = noise_at_most(here, beside ? &*beside : nullptr);
   const MotionTrial trial = motion_trial(first, probe.settings, noise, job.part(0.2, 1));
   end_progress(common);
   if (common.json)
@@ -183,6 +182,10 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   for (std::size_t i = 0; i < frames.count(); ++i) kept += !frames.skipped(i);
   const auto targets = motion_targets(run.probe.settings, kept);
   if (!words.shard.empty()) run.shard = shard_of(words.shard, static_cast<int>(targets.size()));
+  // A limit that is proposed is one of a part's own first field: parts would not be of one whole.
+  if (run.shard && std::ranges::any_of(rules, [](const auto& r) { return r.second; }))
+    throw call_error("A part cannot propose limits for the whole.", "--clean",
+                     "Give each rule its limit, such as neighbours:2.");
   ProtectedPaths keep;
   for (const FrameFile& file : files) keep.add(file.path, "a frame");
   if (!words.preset.empty() && words.preset != "-") keep.add(words.preset, "the chain");
@@ -193,6 +196,11 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     to.csv = std::make_unique<SafeFile>(words.out, words.replace);
   } else if (words.maps.empty() && words.vtk.empty() && !words.still && !common.json) {
     throw call_error("Nothing says where the result goes.", "--out", "Give a CSV file with --out.");
+  }
+  if (!words.maps.empty()) {
+    check_report(words.maps, words.replace, keep);
+    if (!words.out.empty() && fs::absolute(words.maps).lexically_normal() == fs::absolute(words.out).lexically_normal())
+      throw call_error("Two results have the same name.", words.maps, "Give each a name of its own.");
   }
   const MotionUnits units = frames.units();
   const double shift = words.origin == "corner" ? 0 : words.origin == "centre0" ? -0.5 : 0.5;
@@ -224,14 +232,12 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     if (!words.maps.empty() && !to.maps) {
       MotionResultHead head{run.probe, result.field.grid, units, frames.size(), {}, {}};
       head.probe.settings.clean = settings.clean;
-      const auto [first, last] = run.shard.value_or(std::pair(1, static_cast<int>(targets.size())));
-      for (int k = first; k <= last; ++k) head.frames.push_back(targets[static_cast<std::size_t>(k - 1)] + 1);
       std::set<fs::path> named;
       for (const FrameFile& file : files)
         if (named.insert(file.path).second)
           head.sources.push_back({file.path.string(), checksum(file.path, {common.stop, {}})});
-      to.maps = std::make_unique<MotionResultWriter>(words.maps, head, static_cast<int>(head.frames.size()),
-                                                     words.replace, &keep);
+      const auto [first, last] = run.shard.value_or(std::pair(1, static_cast<int>(targets.size())));
+      to.maps = std::make_unique<MotionResultWriter>(words.maps, head, last - first + 1, words.replace, &keep);
     }
     if (to.maps) to.maps->append(result);
     if (!words.vtk.empty()) {

@@ -71,9 +71,13 @@ MotionLayer::Key MotionLayer::key() const {
   out.chain.marks.clear();
   out.chain.mark_style = {};
   out.chain.axes.reset();
-  out.chain.calibration.reset();
   out.chain.time_step.reset();
-  out.chain.resampling = {};
+  out.chain.resampling.kernel = Kernel::bspline3;  // whatever the result is made with
+  // At the source a pixel's size changes no match; steps may go by it.
+  if (out.chain.steps.empty()) {
+    out.chain.calibration.reset();
+    out.chain.resampling = {};
+  }
   out.chain.sources.clear();
   return out;
 }
@@ -82,25 +86,43 @@ bool MotionLayer::current() const {
   return probe() && of_ && *of_ == key();
 }
 
-void MotionLayer::begin(const MotionGrid& grid) {
+void MotionLayer::begin(const MotionGrid& grid, int wanted) {
   of_ = key();
   grid_ = grid;
+  wanted_ = wanted;
   fields_.clear();
-  effects_.clear();
   charted_.clear();
   extensometers_.clear();
   areas_.clear();
-  finished_by_ = probe()->settings;
   tell();
+}
+
+void MotionLayer::put(const MotionResultFrame& matched) {
+  auto made = std::make_shared<MotionResultFrame>(matched);
+  made->field = made->matched;
+  fields_[matched.number] = {std::move(made), {}, {}, {}};
 }
 
 void MotionLayer::add(const MotionResultFrame& matched) {
   if (!current()) return;
-  auto made = std::make_shared<MotionResultFrame>(matched);
-  made->field = made->matched;
-  fields_[matched.number] = std::move(made);
+  put(matched);
+  unkept_ = true;
   finish_fields();
   tell();
+}
+
+bool MotionLayer::finished(const Kept& kept) const {
+  return kept.by && probe() && *kept.by == probe()->settings && kept.pixel == units_.pixel;
+}
+
+bool MotionLayer::settled() const {
+  return !work_.running() && !keeping_.running() &&
+         (!current() || std::ranges::all_of(fields_, [&](const auto& kept) { return finished(kept.second); }));
+}
+
+std::vector<CleanEffect> MotionLayer::effects() const {
+  const auto at = fields_.find(document_.frame() + 1);
+  return current() && at != fields_.end() && finished(at->second) ? at->second.effects : std::vector<CleanEffect>();
 }
 
 std::vector<int> MotionLayer::frames() const {
@@ -112,7 +134,7 @@ std::vector<int> MotionLayer::frames() const {
 
 std::shared_ptr<const MotionResultFrame> MotionLayer::field(int frame) const {
   const auto at = fields_.find(frame);
-  return current() && at != fields_.end() ? at->second : nullptr;
+  return current() && at != fields_.end() ? at->second.field : nullptr;
 }
 
 std::shared_ptr<const MotionResultFrame> MotionLayer::shown() const {
@@ -129,40 +151,37 @@ void MotionLayer::refresh() {
     if (!fields_.empty() || texture_) tell();
     return;
   }
-  if (current() && !(finished_by_ == probe()->settings)) finish_fields();
+  if (current()) finish_fields();
   tell();
 }
 
-/// Carries the rules out on all fields, on a thread of its own; one pass is finished before the next begins.
+/// Carries the rules out on the fields that need it, on a thread of its own; one pass is finished before the next
+/// begins.
 void MotionLayer::finish_fields() {
-  if (work_.running()) {
-    again_ = true;
-    return;
-  }
-  again_ = false;
+  if (work_.running()) return;
+  auto open = std::make_shared<std::map<int, Kept>>();
+  for (const auto& [frame, kept] : fields_)
+    if (!finished(kept)) open->emplace(frame, kept);
+  if (open->empty()) return;
   work_.start(
       {},
-      [this, fields = fields_, settings = probe()->settings, units = units_, shown = document_.frame() + 1,
-       of = of_](const Job& job) -> Background::Finish {
-        auto made = std::make_shared<std::map<int, std::shared_ptr<const MotionResultFrame>>>();
-        auto effects = std::make_shared<std::vector<CleanEffect>>();
-        for (const auto& [frame, field] : fields) {
+      [this, open, settings = probe()->settings, units = units_](const Job& job) -> Background::Finish {
+        auto made = std::make_shared<std::map<int, Kept>>();
+        for (const auto& [frame, kept] : *open) {
           job.check();
-          auto next = std::make_shared<MotionResultFrame>(*field);
-          std::vector<CleanEffect> own;
-          finish(*next, settings, units, job, &own);
-          if (frame == shown) *effects = std::move(own);
-          (*made)[frame] = std::move(next);
+          auto next = std::make_shared<MotionResultFrame>(*kept.field);
+          Kept done{nullptr, {}, settings, units.pixel};
+          finish(*next, settings, units, job, &done.effects);
+          done.field = std::move(next);
+          made->emplace(frame, std::move(done));
         }
-        return [this, made, effects, settings, of] {
-          if (of_ == of) {
-            for (const auto& [frame, field] : *made)
-              if (fields_.contains(frame)) fields_[frame] = field;
-            effects_ = *effects;
-            finished_by_ = settings;
-          }
+        return [this, open, made] {
+          // One that came anew meanwhile has its own turn.
+          for (auto& [frame, kept] : *made)
+            if (const auto at = fields_.find(frame); at != fields_.end() && at->second.field == open->at(frame).field)
+              at->second = kept;
           tell();
-          if (probe() && current() && (again_ || !(finished_by_ == probe()->settings))) finish_fields();
+          if (current()) finish_fields();
         };
       },
       [this](const Error& error) { Q_EMIT said(text_of(error.message())); });
@@ -229,7 +248,7 @@ std::optional<std::pair<double, double>> MotionLayer::range() const {
       if (const auto v = value(field, i, look_.quantity)) values.push_back(*v);
   };
   if (look_.all_frames && current())
-    for (const auto& [frame, field] : fields_) take(*field);
+    for (const auto& [frame, kept] : fields_) take(*kept.field);
   else if (const auto one = shown())
     take(*one);
   std::optional<std::pair<double, double>> out;
@@ -340,14 +359,11 @@ void MotionLayer::read_kept() {
           job.check();
           made->push_back(kept.field(k));
         }
-        return [this, made, grid = kept.head().grid, of] {
+        return [this, made, grid = kept.head().grid, wanted = kept.head().wanted, of] {
           if (!probe() || !(key() == of)) return;
-          begin(grid);
-          for (const MotionResultFrame& field : *made) {
-            auto one = std::make_shared<MotionResultFrame>(field);
-            one->field = one->matched;
-            fields_[field.number] = std::move(one);
-          }
+          begin(grid, wanted);
+          for (const MotionResultFrame& field : *made) put(field);
+          unkept_ = false;
           finish_fields();
           tell();
         };
@@ -357,24 +373,31 @@ void MotionLayer::read_kept() {
 
 void MotionLayer::keep() {
   const QString path = kept_path();
-  if (path.isEmpty() || fields_.empty() || !current()) return;
-  MotionResultHead head{*probe(), grid_,
-                        units_,   document_.layout().stations[static_cast<std::size_t>(probe()->station)].size,
-                        frames(), {}};
+  if (path.isEmpty() || fields_.empty() || !unkept_ || !current()) return;
+  MotionResultHead head{
+      *probe(), grid_, units_, document_.layout().stations[static_cast<std::size_t>(probe()->station)].size, {}, {}};
+  std::vector<std::shared_ptr<const MotionResultFrame>> fields;
+  for (const auto& [frame, kept] : fields_) fields.push_back(kept.field);
+  unkept_ = false;
   keeping_.start(
       tr("keeping the movement"),
-      [path = path.toStdString(), head, fields = fields_,
+      [path = path.toStdString(), head, fields, wanted = wanted_,
        chain = document_.chain_path().toStdString()](const Job& job) mutable -> Background::Finish {
+        // A file of that name that is no movement is somebody's own.
+        if (std::filesystem::exists(path)) (void)MotionResult(path);
         head.sources = load_chain(chain).sources;  // as they were saved, with their checksums
-        MotionResultWriter writer(path, head, static_cast<int>(fields.size()), true, nullptr);
-        for (const auto& [frame, field] : fields) {
+        MotionResultWriter writer(path, head, std::max(wanted, static_cast<int>(fields.size())), true, nullptr);
+        for (const auto& field : fields) {
           job.check();
           writer.append(*field);
         }
         writer.finish();
         return [] {};
       },
-      [this](const Error& error) { Q_EMIT said(text_of(error.message() + " " + error.remedy())); });
+      [this, path](const Error& error) {
+        unkept_ = true;
+        Q_EMIT said(tr("The movement is not kept beside the chain (%1): %2").arg(path, text_of(error.message())));
+      });
 }
 
 }  // namespace fexel

@@ -29,8 +29,8 @@ class MotionLayer : public QObject {
   /// Counts what may look different.
   quint64 generation() const { return generation_; }
 
-  /// Forgets what was measured, for another run with the settings as they are.
-  void begin(const MotionGrid& grid);
+  /// Forgets what was measured, for another run with the settings as they are, of so many fields.
+  void begin(const MotionGrid& grid, int wanted);
   /// A field as it was matched.
   void add(const MotionResultFrame& matched);
   /// Frames that have a field which was measured with the settings as they are, in order; from 1.
@@ -41,7 +41,7 @@ class MotionLayer : public QObject {
   /// That of the frame that is shown.
   std::shared_ptr<const MotionResultFrame> shown() const;
   /// What the chain's rules do to the shown field, one after the other.
-  const std::vector<CleanEffect>& effects() const { return effects_; }
+  std::vector<CleanEffect> effects() const;
   /// Whether there are fields that the settings no longer belong to.
   bool outdated() const { return !fields_.empty() && !current(); }
   const MotionGrid& grid() const { return grid_; }
@@ -101,7 +101,7 @@ class MotionLayer : public QObject {
   void set_trust(const QString& text);
 
   /// Whether all that is shown is that of the document as it is.
-  bool settled() const { return !work_.running() && !again_; }
+  bool settled() const;
   /// Reads a result that lies beside the chain, if it is of this chain.
   void read_kept();
   /// Keeps all fields beside the chain. Nothing where there are none, or the chain has no file.
@@ -125,6 +125,7 @@ class MotionLayer : public QObject {
   bool current() const;
   void refresh();
   void finish_fields();
+  void put(const MotionResultFrame& matched);
   /// Tells that something is different.
   void tell();
 
@@ -136,9 +137,17 @@ class MotionLayer : public QObject {
   mutable std::optional<std::pair<double, double>> range_;
   std::optional<Key> of_;
   MotionGrid grid_;
-  std::map<int, std::shared_ptr<const MotionResultFrame>> fields_;
-  MotionSettings finished_by_;
-  std::vector<CleanEffect> effects_;
+  /// A field, and what the rules did to it; by which settings and pixel, where they were carried out.
+  struct Kept {
+    std::shared_ptr<const MotionResultFrame> field;
+    std::vector<CleanEffect> effects;
+    std::optional<MotionSettings> by;
+    std::optional<PixelSize> pixel;
+  };
+  bool finished(const Kept& kept) const;
+  std::map<int, Kept> fields_;
+  int wanted_ = 0;
+  bool unkept_ = false;  // fields that are in no file yet
   std::shared_ptr<const Texture> texture_;
   std::optional<Key> texture_of_;
   int texture_frame_ = 0;
@@ -149,7 +158,6 @@ class MotionLayer : public QObject {
   std::vector<std::pair<std::size_t, std::size_t>> extensometers_;
   std::vector<Area> areas_;
   std::optional<std::pair<Point, Point>> profile_;
-  bool again_ = false;
   Background work_;     // rules and strain
   Background keeping_;  // the last members: their threads end before the rest
 };

@@ -131,7 +131,7 @@ void MotionPage::build_where() {
   high_pass_ = number(tr("high-pass radius"), tr("High-pass radius"), 0, 1000, 1, tr("px"),
                       [](MotionSettings& s, double v) { s.prepare.high_pass = v > 0 ? std::max(0.5, v) : 0; });
   high_pass_->setToolTip(tr("Takes slow changes of light out; 0 leaves the frames as they are"));
-  contrast_ = number(tr("local contrast tile"), tr("Local contrast"), 0, 1000, 0, tr("px"),
+  contrast_ = number(tr("local contrast radius"), tr("Local contrast"), 0, 1000, 0, tr("px"),
                      [](MotionSettings& s, double v) { s.prepare.local_contrast = v > 0 ? std::max(4.0, v) : 0; });
   smoothing_ = number(tr("smoothing radius"), tr("Smoothing"), 0, 20, 1, tr("px"),
                       [](MotionSettings& s, double v) { s.prepare.smoothing = v > 0 ? std::max(0.1, v) : 0; });
@@ -405,7 +405,7 @@ void MotionPage::show_findings() {
     } else {
       says += ".";
     }
-    if (f.reference > 0 && f.reference != f.frame - 1)
+    if (layer.probe()->settings.against == MotionAgainst::first && f.reference != f.from)
       says += " " + tr("The reference was renewed at frame %1.").arg(f.reference + 1);
   } else if (!frames.empty()) {
     says = tr("%1 frames are measured; this one leads nowhere: displacements begin here, or it was left out.")

@@ -7,6 +7,7 @@
 #include "app/canvas/view_area.h"
 #include "app/compare/figure.h"
 #include "app/compare/proof_sheet.h"
+#include "app/document/motion_layer.h"
 #include "app/pairs/reference.h"
 #include "app/pipeline/tile.h"
 #include "app/steps/step_ui.h"
@@ -263,6 +264,7 @@ bool MainWindow::save_chain(const QString& path) {
   }
   say(QString());
   document_.set_chain_path(target);
+  document_.motion_layer().keep();
   refresh();
   return true;
 }

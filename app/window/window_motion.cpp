@@ -38,16 +38,24 @@ void MainWindow::measure_motion(bool all) {
   if (!probe || document_.frames().size() < 2) return say(tr("Movement needs a sequence of two frames or more."));
   if (busy()) return;
   say(QString());
-  // A try leads from the first frame, or from the one before, to the one that is shown.
+  // A try leads from the first frame, or from the one before, to the one that is shown; what is left out does not
+  // count.
   const int shown = document_.frame();
-  const bool pairs = probe->settings.against == MotionAgainst::pairs;
-  if (!all && shown == 0) return say(tr("This is the frame that displacements begin at: show another one to try."));
-  std::vector<FrameFile> files = document_.frames();
-  Chain chain = document_.chain();
+  const std::vector<FrameFile> files = document_.frames();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), files);
   MotionRunOptions options;
   options.probe = *probe;
-  if (pairs && !all && shown % 2 == 0)
-    return say(tr("This is the first frame of its pair: show the second one to try."));
+  if (!all) {
+    std::vector<int> before;
+    for (int i = 0; i < shown; ++i)
+      if (!out_of_it[static_cast<std::size_t>(i)]) before.push_back(i);
+    if (out_of_it[static_cast<std::size_t>(shown)]) return say(tr("This frame is left out: tick it to measure it."));
+    if (before.empty()) return say(tr("This is the frame that displacements begin at: show another one to try."));
+    if (probe->settings.against == MotionAgainst::pairs && before.size() % 2 == 0)
+      return say(tr("This is the first frame of its pair: show the second one to try."));
+    if (layer.field(shown + 1)) return say(tr("This frame is measured already, with these settings."));
+    options.only = std::pair(probe->settings.against == MotionAgainst::first ? before.front() : before.back(), shown);
+  }
   const auto shape = document_.layout().stations[static_cast<std::size_t>(probe->station)].size;
   MotionGrid grid;
   try {
@@ -57,43 +65,27 @@ void MainWindow::measure_motion(bool all) {
   } catch (const Error& error) {
     return say(error);
   }
-  layer.begin(grid);
+  const auto kept = static_cast<std::size_t>(std::ranges::count(out_of_it, false));
+  layer.begin(grid, all && kept > 1 ? static_cast<int>(motion_targets(probe->settings, kept).size()) : 1);
   background_.start(
       all ? tr("measuring %1 frames").arg(files.size()) : tr("trying frame %1").arg(shown + 1),
-      [this, files = std::move(files), chain = std::move(chain), options, all, shown,
-       pairs](const Job& job) mutable -> Background::Finish {
+      [this, files, chain = document_.chain(), options, all](const Job& job) -> Background::Finish {
         const MotionFrames frames(chain, options.probe.station, files, options.limits);
         const auto hand_over = [this](const MotionResultFrame& field) {
           QMetaObject::invokeMethod(
               this, [this, field] { document_.motion_layer().add(field); }, Qt::QueuedConnection);
         };
         QString notes;
-        if (all) {
-          const MotionRunSummary done = run_motion(frames, options, hand_over, job);
-          for (const std::string& note : done.notes) notes += text_of(note) + " ";
-        } else {
-          const int from = options.probe.settings.against == MotionAgainst::first ? 0 : shown - 1;
-          if (pairs) options.probe.settings.against = MotionAgainst::first;
-          MotionSequence sequence(options.probe.settings, frames.size(), nullptr);
-          sequence.next(frames.read(static_cast<std::size_t>(from), job.part(0, 0.2)), job.part(0.2, 0.3));
-          auto field =
-              sequence.next(frames.read(static_cast<std::size_t>(shown), job.part(0.3, 0.5)), job.part(0.5, 1));
-          MotionResultFrame result;
-          result.matched = std::move(*field);
-          result.matched.frame = shown;
-          result.matched.reference = from;
-          result.number = shown + 1;
-          hand_over(result);
-        }
+        for (const std::string& note : run_motion(frames, options, hand_over, job).notes) notes += text_of(note) + " ";
         return [this, notes, all] {
           if (!notes.isEmpty()) say(notes.trimmed());
           if (all) document_.motion_layer().keep();
         };
       },
-      [this](const Error& error) {
+      [this, all](const Error& error) {
         say(error);
         // What was found until then is whole, and stays.
-        document_.motion_layer().keep();
+        if (all) document_.motion_layer().keep();
       });
 }
 
@@ -112,16 +104,11 @@ void MainWindow::check_texture(double wanted) {
         const auto at = static_cast<std::size_t>(shown);
         const MotionFrame here(frames.read(at, job.part(0, 0.2)), probe.settings.prepare, nullptr, {job.stop, {}});
         auto out = std::make_shared<MotionLayer::Texture>();
-        // Noise is what differs between two frames; of one alone it is what varies from pixel to pixel.
-        out->noise = here.noise();
-        if (frames.count() > 1) {
-          const std::size_t beside = at > 0 ? at - 1 : 1;
-          // What moved between them counts as noise, too: the smaller of both is nearer.
-          out->noise = std::min(
-              out->noise,
-              noise_between(
-                  here, {frames.read(beside, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}}));
-        }
+        std::optional<MotionFrame> beside;
+        if (frames.count() > 1)
+          beside.emplace(frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr,
+                         Job{job.stop, {}});
+        out->noise = noise_at_most(here, beside ? &*beside : nullptr);
         out->grid = grid_over(frames.size(), probe.settings.region, probe.settings.step_x, probe.settings.step_y,
                               probe.settings.subset.size / 2 + 2);
         out->predicted =
@@ -148,11 +135,12 @@ void MainWindow::try_known_motion() {
         const MotionFrames frames(chain, probe.station, files, {});
         const auto at = static_cast<std::size_t>(shown);
         const Image image = frames.read(at, job.part(0, 0.2));
-        double noise = 0;
+        const MotionFrame here(image, probe.settings.prepare, nullptr, {job.stop, {}});
+        std::optional<MotionFrame> beside;
         if (frames.count() > 1)
-          noise = noise_between(
-              {image, probe.settings.prepare, nullptr, {job.stop, {}}},
-              {frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr, {job.stop, {}}});
+          beside.emplace(frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr,
+                         Job{job.stop, {}});
+        const double noise = noise_at_most(here, beside ? &*beside : nullptr);
         const MotionTrial trial = motion_trial(image, probe.settings, noise, job.part(0.3, 1));
         return [this, trial, noise] {
           document_.motion_layer().set_trust(

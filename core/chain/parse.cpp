@@ -208,6 +208,9 @@ Chain parse_chain(const std::string& text) {
     const int last = static_cast<int>(chain.steps.size());
     int station = 0;
     if (v.is_object() && v.contains("measure") && v.at("measure") == "motion") {
+      if (!chain.motions.empty())
+        throw call_error("This is a second movement.", path,
+                         "A chain holds one; keep the other in a chain of its own.");
       chain.motions.push_back(read_motion_probe(v, path));
       station = chain.motions.back().station;
     } else {

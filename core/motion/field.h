@@ -72,7 +72,8 @@ struct MotionGrid {
 struct MotionField {
   MotionGrid grid;
   std::vector<MotionPoint> points;  ///< as many as the grid's
-  int reference = 0;                ///< the frame that was matched against, from 0; displacements are from the first
+  int from = 0;                     ///< the frame that displacements begin at, from 0
+  int reference = 0;                ///< the one that was matched against
   int frame = 0;                    ///< from 0
   double typical_misfit = 0;        ///< median over the points that were found, in grey levels
   /// How many points that are used have a status.

@@ -1,9 +1,7 @@
 #include "motion/match_field.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
-#include <numeric>
 
 #include "base/statistics.h"
 #include "motion/search.h"
@@ -148,8 +146,9 @@ class FieldMatch {
         for (int c = 0; c < grid_.columns; ++c) {
           const auto i = static_cast<std::size_t>(row * grid_.columns + c);
           if (!open(i) || !matcher.take(reference_, starts_.places[i])) continue;
-          const SubsetTexture t = matcher.texture(reference_.noise());
-          if (t.noise_share < most_noise) texture_[i] = std::hypot(t.sigma_per_noise.x, t.sigma_per_noise.y);
+          // Whether it is noise, the match will tell: a frame alone cannot tell noise from fine texture.
+          const SubsetTexture t = matcher.texture(0);
+          texture_[i] = std::hypot(t.sigma_per_noise.x, t.sigma_per_noise.y);
         }
       });
       job_.check();
@@ -176,8 +175,7 @@ class FieldMatch {
       const double d = distance(starts_.places[i], starts_.places[seed]);
       if (d < least) {
         least = d;
-        expected = {found_[i]->motion.moved, {}};
-        expected.gradient = Eigen::Matrix2d::Zero();
+        expected.moved = found_[i]->motion.moved;
       }
     }
     const auto start =
@@ -238,12 +236,12 @@ class FieldMatch {
     // What is held by a corner of its subset alone is pulled by changes of light: more than noise would.
     const double held = sigmas.empty() ? 0 : std::max(least_uncertain, many_times * median(sigmas));
     out.typical_misfit = misfits.empty() ? 0 : median(misfits);
+    SubsetMatcher matcher(settings_.size);
     for (std::size_t i = 0; i < grid_.count(); ++i) {
       MotionPoint& p = out.points[i];
       if (starts_.alive[i] == 0) continue;
       if (!found_[i]) {
         // Nothing led there: its own reference may say why.
-        SubsetMatcher matcher(settings_.size);
         if (!matcher.take(reference_, starts_.places[i])) p.reason = matcher.reason();
         if (p.reason == MotionReason::masked) p.status = MotionStatus::masked;
         if (p.reason == MotionReason::lost && i < texture_.size() && texture_[i] >= 1e9) p.reason = MotionReason::flat;

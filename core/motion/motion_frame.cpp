@@ -38,6 +38,34 @@ Image counted_of(const Image& plane, const Image* use, const Job& job) {
   return counted;
 }
 
+/// Contrast evened out: what differs from the mean around, over its standard deviation there, both under a Gaussian.
+/// Such windows go along with what moves, where tiles that stand still would pull at it. Contrast grows fourfold at
+/// most, so that plain places do not turn into noise.
+Image evened(const Image& plane, double radius, const Job& job) {
+  const int width = plane.width(), height = plane.height();
+  Image out = highpass(plane, radius, job);
+  Image square = out.clone();
+  parallel_for(height, job, [&](int y) {
+    float* row = square.row<float>(0, y);
+    for (int x = 0; x < width; ++x) row[x] *= row[x];
+  });
+  square = gaussian(square, radius, job);
+  double all = 0;
+  for (int y = 0; y < height; ++y) {
+    const float* row = square.row<float>(0, y);
+    for (int x = 0; x < width; ++x) all += std::max(0.F, row[x]);
+  }
+  all /= static_cast<double>(width) * height;
+  if (all <= 0) return out;
+  parallel_for(height, job, [&](int y) {
+    const float* around = square.row<float>(0, y);
+    float* row = out.row<float>(0, y);
+    for (int x = 0; x < width; ++x)
+      row[x] *= static_cast<float>(std::sqrt(all / (std::max(0.F, around[x]) * 15 / 16 + all / 16)));
+  });
+  return out;
+}
+
 }  // namespace
 
 MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const Image* use, const Job& job) {
@@ -54,10 +82,20 @@ MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const
   if (filtered) given_ = std::make_shared<const Image>(plane.clone());
   // The filters keep the mask, which is told by counted_ from here on.
   plane.drop_mask();
-  if (prepare.local_contrast > 0)
-    plane = equalised(plane, std::max(4, static_cast<int>(std::lround(prepare.local_contrast))), 4, job);
+  if (prepare.local_contrast > 0) plane = evened(plane, prepare.local_contrast, job);
   if (prepare.high_pass > 0) plane = highpass(plane, prepare.high_pass, job);
-  if (prepare.smoothing > 0) plane = gaussian(plane, prepare.smoothing, job);
+  if (prepare.smoothing > 0) {
+    plane = gaussian(plane, prepare.smoothing, job);
+    // A Gaussian leaves slow waves as they are, and the sum of its squares of the variance.
+    const double sigma = prepare.smoothing / 2;
+    double sum = 0, squares = 0;
+    for (int k = -40; k <= 40; ++k) {
+      const double w = std::exp(-0.5 * (k / sigma) * (k / sigma));
+      sum += w;
+      squares += w * w;
+    }
+    colour_ = sum * sum / squares;  // of one axis; its root squared is that of both
+  }
   noise_ = noise_in(plane, {0, 0, plane.width(), plane.height()});
   coefficients_ = spline_coefficients(plane, BorderMode::mirror, job);
   plane_ = std::make_shared<const Image>(std::move(plane));

@@ -11,7 +11,7 @@ namespace fexel {
 /// What is done to frames for matching only.
 struct MotionPrepare {
   double high_pass = 0;       ///< radius in px of what is taken out of slow changes of light; 0: nothing
-  double local_contrast = 0;  ///< side in px of the tiles whose contrast is evened out; 0: nothing
+  double local_contrast = 0;  ///< radius in px of the surroundings whose contrast is evened out; 0: nothing
   double smoothing = 0;       ///< radius in px of a Gaussian; 0: none
   bool operator==(const MotionPrepare&) const = default;
 };
@@ -31,6 +31,9 @@ class MotionFrame {
   }
   /// Standard deviation of its noise, grey levels; see noise_in(). Fine texture counts in part.
   double noise() const { return noise_; }
+  /// By how much more noise there is in slow waves than its standard deviation says: 1 where it is white, more where
+  /// frames were smoothed.
+  double colour() const { return colour_; }
   const Pyramid& halves() const { return *halves_; }
   /// Range of samples that the source holds; at its ends nothing is known of the light.
   double top() const { return top_; }
@@ -40,7 +43,7 @@ class MotionFrame {
   std::shared_ptr<const Image> plane_, given_;
   Image coefficients_, counted_;
   bool masked_ = false;
-  double noise_ = 0, top_ = 0;
+  double noise_ = 0, top_ = 0, colour_ = 1;
   std::unique_ptr<const Pyramid> halves_;
 };
 

@@ -48,6 +48,9 @@ int found_in(const MotionField& field) {
 MotionSequence::MotionSequence(MotionSettings settings, Size size, std::shared_ptr<const Image> use)
     : settings_(std::move(settings)), size_(size), use_(std::move(use)) {
   check_motion(settings_);
+  // A rule that judges by the way back needs it.
+  for (const CleanRule& rule : settings_.clean)
+    if (rule.kind == CleanRule::Kind::back) settings_.subset.back = true;
   grid_ = grid_over(size_, settings_.region, settings_.step_x, settings_.step_y, settings_.subset.size / 2 + 2);
 }
 MotionSequence::~MotionSequence() = default;
@@ -63,15 +66,17 @@ std::optional<MotionField> MotionSequence::next(const Image& frame, const Job& j
   const bool first_of_pair = settings_.against == MotionAgainst::pairs && frames_ % 2 == 0;
   if (!reference_ || first_of_pair) {
     reference_ = prepared;
-    reference_index_ = frames_;
+    reference_index_ = from_ = frames_;
     base_.reset();
     before_.reset();
     found_at_first_ = 0;
   } else {
     out = against_reference(prepared, matching);
     out->frame = frames_;
+    out->from = from_;
   }
   last_ = std::move(prepared);
+  last_index_ = frames_;
   ++frames_;
   return out;
 }
@@ -110,7 +115,7 @@ MotionField MotionSequence::against_reference(std::shared_ptr<const MotionFrame>
     base_ = from_first(std::move(*before_));
     before_.reset();
     reference_ = last_;
-    reference_index_ = frames_ - 1;
+    reference_index_ = last_index_;
   }
   MotionField found = match(job.part(0, 0.5));
   if (renews(found)) {
@@ -122,7 +127,7 @@ MotionField MotionSequence::against_reference(std::shared_ptr<const MotionFrame>
     base_ = from_first(*before_);
     before_.reset();
     reference_ = last_;
-    reference_index_ = frames_ - 1;
+    reference_index_ = last_index_;
     MotionField renewed = match(job.part(0.5, 1));
     if (found_in(renewed) > found_in(found)) {
       found = std::move(renewed);
@@ -139,8 +144,8 @@ MotionField MotionSequence::against_reference(std::shared_ptr<const MotionFrame>
   return from_first(std::move(found));
 }
 
-MotionField finished(const MotionField& matched, const MotionSettings& settings) {
-  MotionField out = cleaned(matched, settings.clean);
+MotionField finished(const MotionField& matched, const MotionSettings& settings, std::vector<CleanEffect>* effects) {
+  MotionField out = cleaned(matched, settings.clean, effects);
   return settings.fill ? with_holes_filled(std::move(out)) : out;
 }
 

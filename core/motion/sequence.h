@@ -27,7 +27,7 @@ class MotionSequence {
   Size size_;
   std::shared_ptr<const Image> use_;
   MotionGrid grid_;
-  int frames_ = 0, reference_index_ = 0;
+  int frames_ = 0, reference_index_ = 0, last_index_ = 0, from_ = 0;
   std::shared_ptr<const MotionFrame> reference_, last_;
   std::optional<MotionField> base_;    // from the first frame to the reference, where that is another one
   std::optional<MotionField> before_;  // the last field, from the reference
@@ -35,7 +35,8 @@ class MotionSequence {
 };
 
 /// The field with the rules of the settings carried out.
-MotionField finished(const MotionField& matched, const MotionSettings& settings);
+MotionField finished(const MotionField& matched, const MotionSettings& settings,
+                     std::vector<CleanEffect>* effects = nullptr);
 
 /// What two frames show in which nothing moved: the scatter of displacement and, where it is asked for, of strain.
 struct StillNoise {

@@ -257,8 +257,9 @@ SubsetFound SubsetMatcher::match(const MotionFrame& frame, SubsetMotion start) {
   if (!(of_x > 0 && of_y > 0)) return out;
   out.per_noise = std::sqrt(2 * std::max(of_x, of_y));
   out.noise_share = 2 * slope_noise * count_ * of_noise / std::max(1e-30, normal_(0, 0) + normal_(3, 3));
-  out.sigma = {std::hypot(interpolation, std::sqrt(2 * of_noise * of_x)),
-               std::hypot(interpolation, std::sqrt(2 * of_noise * of_y))};
+  const double slow = frame.colour();
+  out.sigma = {std::hypot(interpolation, slow * std::sqrt(2 * of_noise * of_x)),
+               std::hypot(interpolation, slow * std::sqrt(2 * of_noise * of_y))};
   out.reason = MotionReason::none;
   return out;
 }

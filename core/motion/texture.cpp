@@ -90,4 +90,8 @@ double noise_between(const MotionFrame& a, const MotionFrame& b) {
   return sizes.empty() ? 0 : median(sizes) / 0.6745 / std::sqrt(12.0);
 }
 
+double noise_at_most(const MotionFrame& frame, const MotionFrame* beside) {
+  return beside ? std::min(frame.noise(), noise_between(frame, *beside)) : frame.noise();
+}
+
 }  // namespace fexel

@@ -25,4 +25,8 @@ std::optional<int> proposed_size(const MotionFrame& frame, const MotionGrid& gri
 /// variance of their difference, by medians, so that what moved counts little.
 double noise_between(const MotionFrame& a, const MotionFrame& b);
 
+/// The noise of a frame, at most: the smaller of noise_in(), which counts fine texture, and noise_between() it and the
+/// frame beside it, which counts what moved. `beside` may be null.
+double noise_at_most(const MotionFrame& frame, const MotionFrame* beside);
+
 }  // namespace fexel

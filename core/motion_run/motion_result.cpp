@@ -28,6 +28,8 @@ enum Band {
   status,
   reason,
   reference,
+  from,
+  frame,
   bands
 };
 
@@ -60,7 +62,7 @@ std::string head_text(const MotionResultHead& head) {
                    {"along", {axes->along.x, axes->along.y}},
                    {"across", {axes->across.x, axes->across.y}}};
   if (const auto& time = head.units.time) out["time_step"] = {{"value", time->value}, {"unit", time->unit}};
-  out["frames"] = head.frames;
+  out["fields"] = head.wanted;
   out["sources"] = sources_json(head.sources);
   out["bands"] = motion_bands();
   return to_text(out, 0);
@@ -74,7 +76,7 @@ std::pair<double, double> two(const JsonReader& in, const std::string& key, doub
 }
 
 /// A page's point, and whether it counts.
-bool point_from(const Image& page, int x, int y, MotionPoint& p, int* against) {
+bool point_from(const Image& page, int x, int y, MotionPoint& p) {
   const auto value = [&](Band band) { return static_cast<double>(page.row<float>(band, y)[x]); };
   if (!std::isfinite(value(status))) return false;
   const auto whole = [&](Band band, int most) {
@@ -86,7 +88,6 @@ bool point_from(const Image& page, int x, int y, MotionPoint& p, int* against) {
   };
   p.status = static_cast<MotionStatus>(whole(status, static_cast<int>(MotionStatus::filled)));
   p.reason = static_cast<MotionReason>(whole(reason, static_cast<int>(MotionReason::neighbours)));
-  if (against) *against = whole(reference, 1 << 24);
   const auto or_nothing = [&](Band band) { return std::isfinite(value(band)) ? value(band) : 0.0; };
   p.moved = {or_nothing(dx), or_nothing(dy)};
   p.gradient << or_nothing(dxdx), or_nothing(dxdy), or_nothing(dydx), or_nothing(dydy);
@@ -106,7 +107,7 @@ MotionResultHead parse_motion_head(const std::string& text) {
   if (!value.is_object() || !value.contains("fexel") || value.at("fexel") != "motion")
     throw input_error("This TIFF holds no movement.", {}, "Open the result of a movement that Fexel wrote.");
   JsonReader in(value, "",
-                {"fexel", "version", "probe", "grid", "picture", "pixel_size", "unit", "axes", "time_step", "frames",
+                {"fexel", "version", "probe", "grid", "picture", "pixel_size", "unit", "axes", "time_step", "fields",
                  "sources", "bands"});
   in.whole("version", version, version);
   MotionResultHead out;
@@ -139,9 +140,7 @@ MotionResultHead parse_motion_head(const std::string& text) {
     const JsonReader time(in.at("time_step"), "/time_step", {"value", "unit"});
     out.units.time = TimeStep{time.number("value", 1e-12, any_number), time.choice("unit", time_units())};
   }
-  const Json& frames = in.array("frames");
-  for (std::size_t i = 0; i < frames.size(); ++i)
-    out.frames.push_back(static_cast<int>(JsonReader::number(frames[i], fmt::format("/frames/{}", i), 1, 1e9)));
+  out.wanted = in.whole("fields", 1, 10000000);
   const Json& sources = in.array("sources");
   for (std::size_t i = 0; i < sources.size(); ++i) {
     const JsonReader one(sources[i], fmt::format("/sources/{}", i), {"path", "sha256"});
@@ -152,8 +151,8 @@ MotionResultHead parse_motion_head(const std::string& text) {
 
 const std::vector<std::string>& motion_bands() {
   static const std::vector<std::string> names{
-      "dx",    "dy",     "dx/dx",     "dx/dy", "dy/dx", "dy/dy",  "uncertainty x", "uncertainty y",
-      "score", "misfit", "predicted", "glare", "back",  "status", "reason",        "reference"};
+      "dx",     "dy",        "dx/dx", "dx/dy", "dy/dx",  "dy/dy",  "uncertainty x", "uncertainty y", "score",
+      "misfit", "predicted", "glare", "back",  "status", "reason", "reference",     "from",          "frame"};
   return names;
 }
 
@@ -170,6 +169,7 @@ MotionResultWriter::MotionResultWriter(std::filesystem::path path, MotionResultH
   WriteOptions options;
   options.replace = replace;
   if (keep) options.keep = std::make_shared<const ProtectedPaths>(*keep);
+  head.wanted = fields;
   options.description = head_text(head);
   const PictureRows::Page page{{head.grid.columns, head.grid.rows}, bands, Depth::f32, {}, {}};
   state_ = std::make_unique<State>(path, head, std::vector<PictureRows::Page>(static_cast<std::size_t>(fields), page),
@@ -185,11 +185,14 @@ void MotionResultWriter::append(const MotionResultFrame& result) {
     const int x = static_cast<int>(i) % grid.columns, y = static_cast<int>(i) / grid.columns;
     const auto put = [&](Band band, double v) { page.row<float>(band, y)[x] = static_cast<float>(v); };
     for (int b = 0; b < bands; ++b) page.row<float>(b, y)[x] = nothing;
+    // Which frames a page is of, it says itself, counted from 1: some may not have come.
+    put(reference, result.matched.reference + 1);
+    put(from, result.matched.from + 1);
+    put(frame, result.number);
     if (grid.used[i] == 0) continue;
     const MotionPoint& p = result.matched.points[i];
     put(status, static_cast<int>(p.status));
     put(reason, static_cast<int>(p.reason));
-    put(reference, result.matched.reference);
     if (p.score > 0) put(score, p.score);
     if (!p.has_place()) continue;
     put(dx, p.moved.x);
@@ -222,16 +225,20 @@ MotionResult::MotionResult(std::filesystem::path path) : path_(std::move(path)) 
         info.depth != Depth::f32)
       throw input_error("The result does not hold together: its maps are not of the size that it says.", {},
                         "Measure again; the file is broken.");
-    if (info.frames > static_cast<int>(head_.frames.size()))
+    if (info.frames > head_.wanted)
       throw input_error("The result has more pages than frames.", {}, "Measure again; the file is broken.");
-    head_.complete = info.frames == static_cast<int>(head_.frames.size());
-    head_.frames.resize(static_cast<std::size_t>(info.frames));
+    head_.complete = info.frames == head_.wanted;
+    head_.frames.clear();
     head_.grid.used.assign(head_.grid.count(), 0);
     // Which points count is the same in all fields.
     const Image page = open_parts(path_, 1)->read({0, 0, head_.grid.columns, head_.grid.rows}, {});
     for (std::size_t i = 0; i < head_.grid.count(); ++i)
       head_.grid.used[i] = std::isfinite(
           page.row<float>(status, static_cast<int>(i) / head_.grid.columns)[static_cast<int>(i) % head_.grid.columns]);
+    for (int k = 0; k < info.frames; ++k) {
+      const Image corner = open_parts(path_, k + 1)->read({0, 0, 1, 1}, {});
+      head_.frames.push_back(static_cast<int>(std::lround(std::clamp(corner.row<float>(frame, 0)[0], 0.0F, 1e7F))));
+    }
   } catch (const Error& error) {
     // A description that cannot be read is a broken file, not a wrong call.
     throw Error(Error::Kind::input, error.message(), path_.string(), error.remedy());
@@ -243,17 +250,22 @@ MotionResultFrame MotionResult::field(int index) const {
   const auto parts = open_parts(path_, index + 1);
   const Image page = parts->read({0, 0, head_.grid.columns, head_.grid.rows}, {});
   MotionResultFrame out;
-  out.number = head_.frames[static_cast<std::size_t>(index)];
+  const auto number = [&](Band band) {
+    const double v = static_cast<double>(page.row<float>(band, 0)[0]);
+    if (!(v >= 1 && v <= 1e7 && v == std::floor(v)))
+      throw input_error("The result does not hold together: a page does not say which frame it is of.", path_.string(),
+                        "Measure again; the file is broken.");
+    return static_cast<int>(v);
+  };
+  out.number = number(frame);
   out.matched.grid = head_.grid;
   out.matched.frame = out.number - 1;
+  out.matched.reference = number(reference) - 1;
+  out.matched.from = number(from) - 1;
   out.matched.points.resize(head_.grid.count());
-  for (std::size_t i = 0; i < head_.grid.count(); ++i) {
-    int against = 0;
-    if (!point_from(page, static_cast<int>(i) % head_.grid.columns, static_cast<int>(i) / head_.grid.columns,
-                    out.matched.points[i], &against))
-      continue;
-    out.matched.reference = against;
-  }
+  for (std::size_t i = 0; i < head_.grid.count(); ++i)
+    point_from(page, static_cast<int>(i) % head_.grid.columns, static_cast<int>(i) / head_.grid.columns,
+               out.matched.points[i]);
   return out;
 }
 
@@ -264,7 +276,7 @@ std::vector<MotionPoint> MotionResult::over_time(std::size_t point, const Job& j
     job.check();
     const Image page = open_parts(path_, k + 1)->read({x, y, 1, 1}, job);
     MotionPoint p;
-    point_from(page, 0, 0, p, nullptr);
+    point_from(page, 0, 0, p);
     out.push_back(p);
   }
   return out;

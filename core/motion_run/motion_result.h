@@ -16,8 +16,9 @@ struct MotionResultHead {
   MotionGrid grid;
   MotionUnits units;
   Size size;                             ///< of the pictures
-  std::vector<int> frames;               ///< numbers, from 1, one for each page that was written
+  std::vector<int> frames;               ///< numbers, from 1, of the pages that are there; read from them
   std::vector<SourceReference> sources;  ///< by their names, with checksums
+  int wanted = 0;                        ///< fields that were asked for
   bool complete = true;                  ///< all fields that were asked for
 };
 

@@ -29,8 +29,7 @@ StrainSettings strain_settings(const MotionSettings& settings, const MotionUnits
 
 void finish(MotionResultFrame& result, const MotionSettings& settings, const MotionUnits& units, const Job& job,
             std::vector<CleanEffect>* effects) {
-  result.field = cleaned(result.matched, settings.clean, effects);
-  if (settings.fill) result.field = with_holes_filled(std::move(result.field));
+  result.field = finished(result.matched, settings, effects);
   result.strain.clear();
   if (settings.strain)
     result.strain = strain_of(result.field, strain_settings(settings, units), settings.subset.size, job);
@@ -115,6 +114,8 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
   std::vector<std::size_t> kept;
   for (std::size_t i = 0; i < frames.count(); ++i)
     if (!frames.skipped(i)) kept.push_back(i);
+  if (options.only)
+    kept = {static_cast<std::size_t>(options.only->first), static_cast<std::size_t>(options.only->second)};
   const std::vector<int> targets = motion_targets(settings, kept.size());
   const auto [first, last] = options.shard.value_or(std::pair(1, static_cast<int>(targets.size())));
   std::shared_ptr<const Image> use;
@@ -161,6 +162,9 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
     if (number < first) continue;
     MotionResultFrame result;
     result.matched = std::move(*field);
+    // Frames as the sequence counts them, those that are left out, too.
+    for (int* index : {&result.matched.from, &result.matched.reference, &result.matched.frame})
+      *index = static_cast<int>(kept[static_cast<std::size_t>(*index)]);
     result.number = static_cast<int>(kept[k]) + 1;
     result.file = frames.file(kept[k]).path;
     result.page = frames.file(kept[k]).page;

@@ -28,6 +28,8 @@ struct MotionRunOptions {
   /// Of the fields, those with these numbers, from 1: a part of the work that another run has the rest of.
   /// Displacements that are added up need all frames before them, which are then matched and not kept.
   std::optional<std::pair<int, int>> shard;
+  /// These two frames alone, from 0: what one frame shows against another.
+  std::optional<std::pair<int, int>> only;
 };
 
 /// One field, of one frame.

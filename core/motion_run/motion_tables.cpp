@@ -87,8 +87,7 @@ std::string motion_vtk(const MotionResultFrame& result, const MotionUnits& units
   };
   vectors(1);
   if (units.time) {
-    // Since the frame that displacements begin at.
-    const int steps = std::max(1, field.frame - (field.reference == field.frame - 1 ? field.reference : 0));
+    const int steps = std::max(1, field.frame - field.from);
     fmt::format_to(to, "VECTORS velocity double\n");
     vectors(1 / (units.time->value * steps));
   }

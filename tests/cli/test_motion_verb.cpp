@@ -137,6 +137,10 @@ TEST_CASE("a wrong call of motion says what is wrong, and writes nothing", "[cli
     CHECK_FALSE(std::filesystem::exists(out));
   }
   CHECK(run({"motion", b.frames + "/frame-1.tif", "--out", out}).code == 2);
+  // A limit that a part proposes is not one of the whole; two results cannot have one name.
+  CHECK(run({"motion", b.frames, "--out", out, "--clean", "neighbours", "--shard", "1/2"}).code == 2);
+  CHECK(run({"motion", b.frames, "--out", out, "--maps", out}).code == 2);
+  CHECK_FALSE(std::filesystem::exists(out));
   // A frame is never written over.
   CHECK(run({"motion", b.frames, "--out", b.frames + "/frame-1.tif", "--replace"}).code == 2);
 }

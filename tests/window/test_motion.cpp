@@ -303,3 +303,32 @@ TEST_CASE("the settings are tested on a known movement of the frame", "[window][
   desk.click("Test on a known movement");
   CHECK_THAT(desk.named<QLabel>("How far to trust it")->text().toStdString(), Catch::Contains("px RMS"));
 }
+
+TEST_CASE("what was measured before the chain has a file is kept when it is saved", "[window][motion]") {
+  MotionDesk desk;
+  desk.click("Measure all frames");
+  const auto before = desk.layer().field(5);
+  REQUIRE(before);
+  const QString chain = QString::fromStdString((desk.scratch / "later.fexel.json").string());
+  REQUIRE(desk.window.save_chain(chain));
+  REQUIRE(QTest::qWaitFor([&] { return QFileInfo::exists(desk.layer().kept_path()); }, test::patience));
+  MainWindow again((desk.scratch / "unsaved").c_str());
+  again.show();
+  again.open_file(chain);
+  REQUIRE(QTest::qWaitFor([&] { return again.document().motion_layer().frames().size() == 4; }, test::patience));
+  const auto after = again.document().motion_layer().field(5);
+  REQUIRE(after);
+  for (std::size_t i = 0; i < before->field.points.size(); ++i)
+    CHECK(distance(after->matched.points[i].moved, before->matched.points[i].moved) < 1e-5);
+}
+
+TEST_CASE("a frame that is measured already is not measured again", "[window][motion]") {
+  MotionDesk desk;
+  desk.click("Measure all frames");
+  desk.show(2);
+  const auto before = desk.layer().field(3);
+  QTest::mouseClick(desk.named<QPushButton>("Try on this frame"), Qt::LeftButton);
+  CHECK_THAT(desk.window.notice().toStdString(), Catch::Contains("measured already"));
+  CHECK(desk.layer().frames().size() == 4);
+  CHECK(desk.layer().field(3) == before);
+}

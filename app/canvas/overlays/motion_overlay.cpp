@@ -239,9 +239,7 @@ class MotionOverlay : public Overlay {
       painter.drawEllipse(*to, 2.6, 2.6);
     });
     painter.restore();
-    says_ = QObject::tr("Each line begins where its point was in frame %1")
-                .arg(field.field.reference == field.field.frame - 1 && field.field.frame > 1 ? field.field.reference + 1
-                                                                                             : 1);
+    says_ = QObject::tr("Each line begins where its point was in frame %1").arg(field.field.from + 1);
     if (n > 1) says_ += QObject::tr("; one of %1 columns and rows").arg(n);
   }
 

@@ -191,6 +191,8 @@ TEST_CASE("wrong chains are refused with path, value and remedy", "[chain]") {
                 "nearest, linear, cubic, lanczos3, bspline3 or area");
   check_refused(R"({"fexel":1,"measurements":[{"measure":"length","station":3,"points":[[0,0],[1,1]]}]})",
                 "/measurements/0/station", "3", "from 0");
+  check_refused(R"({"fexel":1,"measurements":[{"measure":"motion"},{"measure":"motion"}]})", "/measurements/1",
+                "second", "chain of its own");
   check_refused(R"({"fexel":1,"steps":[{"step":"rotate","degrees":90}, 7]})", "/steps/1", "7", "step");
 }
 

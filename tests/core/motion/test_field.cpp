@@ -261,6 +261,45 @@ TEST_CASE("displacements against neighbours add up, and pairs stand alone", "[mo
   CHECK(fields == (settings.against == MotionAgainst::pairs ? 3 : 5));
 }
 
+TEST_CASE("stated uncertainty is the scatter under each preparation of the frames", "[motion]") {
+  const Speckle surface(31);
+  const Displacement moved = [](Point p) { return Point{2.3 + 0.003 * p.x, -1.4 + 0.002 * p.y}; };
+  MotionSettings settings;
+  settings.step_x = settings.step_y = 22;  // subsets that share few pixels
+  const int which = GENERATE(0, 1, 2, 3);
+  CAPTURE(which);
+  if (which == 1) settings.prepare.high_pass = 20;
+  if (which == 2) settings.prepare.local_contrast = 40;
+  if (which == 3) settings.prepare.smoothing = 1.5;
+  double off = 0, stated = 0;
+  int count = 0;
+  for (unsigned k = 0; k < 3; ++k) {
+    const MotionField field = matched(moved_frame(360, 320, surface, still, 6, 2 * k + 1),
+                                      moved_frame(360, 320, surface, moved, 6, 2 * k + 2), settings);
+    for (std::size_t i = 0; i < field.points.size(); ++i) {
+      if (!field.points[i].good()) continue;
+      const Point d = field.points[i].moved - moved(field.grid.at(i)), s = field.points[i].sigma;
+      off += d.x * d.x + d.y * d.y;
+      stated += s.x * s.x + s.y * s.y;
+      count += 2;
+    }
+  }
+  REQUIRE(count > 600);
+  // Stated a little too large is right; too small is not.
+  CHECK(std::sqrt(off / stated) > 1 / 1.5);
+  CHECK(std::sqrt(off / stated) < 1.1);
+}
+
+TEST_CASE("fine texture, of spots under 2 px, is found", "[motion]") {
+  const Speckle fine(33, 2, 0.9);
+  const Displacement moved = [](Point p) { return Point{6.4 + 0.002 * p.x, -3.7}; };
+  const MotionField field =
+      matched(moved_frame(300, 280, fine, still, 2, 1), moved_frame(300, 280, fine, moved, 2, 2), MotionSettings{});
+  const Errors e = errors_of(field, moved);
+  CHECK(e.good >= 0.97 * e.used);
+  CHECK(e.rms < 0.03);
+}
+
 TEST_CASE("what cannot be measured is said", "[motion]") {
   const Speckle surface(2);
   const Image frame = moved_frame(80, 70, surface, still, 1, 1);

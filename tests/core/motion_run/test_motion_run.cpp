@@ -417,3 +417,69 @@ TEST_CASE("files for viewers hold the field, y up", "[motion]") {
     CHECK(v.x == Approx(by[i].x / 4).margin(1e-6));
   }
 }
+
+TEST_CASE("frames that are left out change no number of a frame, and no velocity", "[motion]") {
+  const test::Scratch scratch;
+  const auto files = write_frames_of(scratch, 7);
+  Chain chain;
+  chain.time_step = TimeStep{2, "s"};
+  // The third frame is left out: 1, 2, 4, 5, 6, 7 remain.
+  chain = with_left_out(chain, files, 2, true);
+  MotionRunOptions options = options_of();
+  const auto [against, from, to] =
+      GENERATE(std::tuple(MotionAgainst::first, std::vector{1, 1, 1, 1, 1}, std::vector{2, 4, 5, 6, 7}),
+               std::tuple(MotionAgainst::neighbour, std::vector{1, 1, 1, 1, 1}, std::vector{2, 4, 5, 6, 7}),
+               std::tuple(MotionAgainst::pairs, std::vector{1, 4, 6}, std::vector{2, 5, 7}));
+  options.probe.settings.against = against;
+  MotionRunSummary summary;
+  const auto results = run(chain, files, options, &summary);
+  REQUIRE(results.size() == to.size());
+  const auto path = scratch / "fields.tif";
+  {
+    MotionResultWriter writer(path, {options.probe, summary.grid, summary.units, summary.size, {}, {}},
+                              static_cast<int>(to.size()), false, nullptr);
+    for (const auto& r : results) writer.append(r);
+    writer.finish();
+  }
+  const MotionResult again(path);
+  CHECK(again.head().frames == to);
+  CHECK(again.head().complete);
+  for (std::size_t k = 0; k < to.size(); ++k) {
+    CAPTURE(k);
+    CHECK(results[k].number == to[k]);
+    CHECK(results[k].file == files[static_cast<std::size_t>(to[k] - 1)].path);
+    CHECK(results[k].matched.from + 1 == from[k]);
+    CHECK(results[k].matched.frame + 1 == to[k]);
+    CHECK_FALSE(results[k].matched.reference == 2);
+    // What moved is that of the formula between just these frames.
+    const auto start = motion_at(from[k] - 1), end = motion_at(to[k] - 1);
+    CHECK(rms_of(results[k].field, [&](Point p) {
+            const Point at = test::came_from(start, p);
+            return at + end(at) - p;
+          }) < 0.05);
+    const MotionResultFrame read = again.field(static_cast<int>(k));
+    CHECK(read.number == to[k]);
+    CHECK(read.matched.from + 1 == from[k]);
+    CHECK(read.matched.reference == results[k].matched.reference);
+    CHECK(read.matched.frame + 1 == to[k]);
+    // Velocity: what moved over the time from one to the other, which counts the frame that is left out.
+    std::istringstream in(motion_vtk(results[k], summary.units, "surface"));
+    std::string word;
+    while (in >> word && word != "displacement")
+      ;
+    in >> word;
+    const std::size_t points = results[k].field.points.size();
+    std::vector<Point> by(points);
+    double z = 0;
+    for (Point& p : by) in >> p.x >> p.y >> z;
+    while (in >> word && word != "velocity")
+      ;
+    in >> word;
+    for (std::size_t i = 0; i < points; ++i) {
+      Point v;
+      in >> v.x >> v.y >> z;
+      CHECK(v.x == Approx(by[i].x / (2. * (to[k] - from[k]))).margin(1e-6));
+    }
+    REQUIRE(in);
+  }
+}

@@ -7,6 +7,7 @@
 #include "cli/verbs.h"
 #include "files/safe_file.h"
 #include "motion/texture.h"
+#include "motion_run/flow_tables.h"
 #include "motion_run/motion_result.h"
 #include "motion_run/motion_tables.h"
 
@@ -16,12 +17,13 @@ namespace {
 
 struct MotionWords {
   std::vector<std::string> inputs, clean;
-  std::string out, method = "subset", spacing, size, against, region, mask, preset, calibration, maps, vtk, shard,
-                   origin = "corner", time_step;
+  std::string out, method, background, mean, spacing, size, against, region, mask, preset, calibration, maps, vtk,
+      shard, origin = "corner", time_step;
   std::vector<std::string> merge;
-  int strain = 0;
+  int strain = 0, passes = -1;
   double reach = 0;
-  bool back = false, fill = false, replace = false, still = false, trial = false, no_renew = false, green = false;
+  bool back = false, fill = false, replace = false, still = false, trial = false, no_renew = false, green = false,
+       robust = false, ensemble = false, apart = false, suggest = false;
 };
 
 [[noreturn]] void refuse(const std::string& text, const std::string& option, const std::string& accepted) {
@@ -66,7 +68,7 @@ std::pair<CleanRule, bool> rule_of(const std::string& text) {
   const auto at = std::ranges::find(clean_words(), name);
   if (at == clean_words().end() || name == "limits")
     refuse(text, "--clean",
-           "texture, glare, correlation, noise, back, deviation or neighbours, with :LIMIT if you like");
+           "texture, glare, correlation, noise, back, deviation, neighbours or peak-ratio, with :LIMIT if you like");
   CleanRule rule{static_cast<CleanRule::Kind>(at - clean_words().begin()), 0, {}};
   if (colon == std::string::npos) return {rule, true};
   const auto n = numbers_in(text.substr(colon + 1), ',');
@@ -89,12 +91,34 @@ MotionProbe probe_of(const MotionWords& words, const Chain& chain) {
   MotionProbe probe;
   if (!chain.motions.empty()) probe = chain.motions.front();
   MotionSettings& s = probe.settings;
+  if (!words.method.empty()) {
+    const bool window = words.method == "window", other = window != (s.method == MotionMethod::window);
+    s.method = window ? MotionMethod::window : MotionMethod::subset;
+    // What suits the method, where nothing else is said.
+    if (other && window) s.against = MotionAgainst::pairs;
+    if (other) s.step_x = s.step_y = window ? 16 : 10;
+  }
+  const bool window = s.method == MotionMethod::window;
+  if (!window && (words.robust || words.ensemble || words.passes >= 0 || !words.mean.empty() || words.suggest))
+    throw call_error("This is for flows.", "--method", "Give --method window, or leave it out.");
+  if (words.passes >= 0) s.window.passes = words.passes;
+  if (words.robust) s.window.robust = true;
+  if (words.ensemble) s.window.ensemble = true;
+  if (!words.background.empty())
+    s.prepare.background = static_cast<MotionBackground>(
+        std::ranges::find(motion_background_words(), words.background) - motion_background_words().begin());
+  if (words.apart) s.prepare.apart = true;
   if (!words.spacing.empty()) {
     const auto n = whole_numbers(words.spacing, "--spacing", 2, "SX or SX,SY in whole px");
     s.step_x = static_cast<int>(n.front());
     s.step_y = static_cast<int>(n.back());
   }
-  if (!words.size.empty())
+  if (!words.size.empty() && window) {
+    s.window.sizes.clear();
+    for (const double size : whole_numbers(words.size, "--size", 8, "even numbers of px, from large to small"))
+      s.window.sizes.push_back(static_cast<int>(size));
+    if (words.spacing.empty() && s.window.sizes.back() > 1) s.step_x = s.step_y = s.window.sizes.back() / 2;
+  } else if (!words.size.empty())
     s.subset.size = static_cast<int>(whole_numbers(words.size, "--size", 1, "one odd number of px").front());
   if (!words.against.empty())
     s.against = static_cast<MotionAgainst>(std::ranges::find(motion_against_words(), words.against) -
@@ -154,6 +178,26 @@ int run_trial(const Common& common, const MotionFrames& frames, const MotionProb
   return all_done;
 }
 
+int run_suggest(const Common& common, const MotionFrames& frames, const MotionSettings& settings) {
+  const Job job = job_of(common, "looking at the grains");
+  const GrainSigns signs = grains_in(frames, settings, {}, job);
+  end_progress(common);
+  const int spacing = signs.proposed.last() / 2;
+  const double each = signs.proposed.last() * signs.proposed.last() / signs.for_each;
+  if (common.json)
+    say_json({{"grain_diameter_px", signs.diameter},
+              {"px2_for_each_grain", signs.for_each},
+              {"largest_movement_px", signs.largest},
+              {"size", signs.proposed.sizes},
+              {"grains_a_window", each},
+              {"spacing", spacing}});
+  else
+    say("Grains of {} px, one in {} px²; the largest movement is {} px.\n--size {} --spacing {}: {} grains a window.\n",
+        number_text(signs.diameter, 1), number_text(signs.for_each, 0), number_text(signs.largest, 1),
+        fmt::join(signs.proposed.sizes, ","), spacing, number_text(each, 1));
+  return all_done;
+}
+
 int run_motion_verb(const Common& common, const MotionWords& words) {
   if (!words.merge.empty()) return merge_motion(common, words.merge, words.out, words.replace);
   if (words.inputs.empty()) throw call_error("There is no input.", "INPUT", "Give pictures, a folder, or a stack.");
@@ -177,10 +221,13 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   const auto files = list_frames({inputs.begin(), inputs.end()}, false, run.limits);
   const MotionFrames frames(chain, run.probe.station, files, run.limits);
   if (words.trial) return run_trial(common, frames, run.probe);
+  if (words.suggest) return run_suggest(common, frames, run.probe.settings);
 
   std::size_t kept = 0;
   for (std::size_t i = 0; i < frames.count(); ++i) kept += !frames.skipped(i);
   const auto targets = motion_targets(run.probe.settings, kept);
+  if (!words.shard.empty() && (run.probe.settings.window.ensemble || !words.mean.empty()))
+    throw call_error("What goes over all pairs has no parts.", "--shard", "Leave --shard out.");
   if (!words.shard.empty()) run.shard = shard_of(words.shard, static_cast<int>(targets.size()));
   // A limit that is proposed is one of a part's own first field: parts would not be of one whole.
   if (run.shard && std::ranges::any_of(rules, [](const auto& r) { return r.second; }))
@@ -194,7 +241,7 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   if (!words.out.empty()) {
     check_report(words.out, words.replace, keep);
     to.csv = std::make_unique<SafeFile>(words.out, words.replace);
-  } else if (words.maps.empty() && words.vtk.empty() && !words.still && !common.json) {
+  } else if (words.maps.empty() && words.vtk.empty() && words.mean.empty() && !words.still && !common.json) {
     throw call_error("Nothing says where the result goes.", "--out", "Give a CSV file with --out.");
   }
   if (!words.maps.empty()) {
@@ -202,9 +249,11 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     if (!words.out.empty() && fs::absolute(words.maps).lexically_normal() == fs::absolute(words.out).lexically_normal())
       throw call_error("Two results have the same name.", words.maps, "Give each a name of its own.");
   }
+  if (!words.mean.empty()) check_report(words.mean, words.replace, keep);
   const MotionUnits units = frames.units();
+  std::optional<FlowStatistics> flow;
   const double shift = words.origin == "corner" ? 0 : words.origin == "centre0" ? -0.5 : 0.5;
-  const MotionTable table{shift, run.probe.settings.strain.has_value(), run.probe.settings.subset.back};
+  const MotionTable table = table_of(run.probe.settings, units, shift);
   if (to.csv) {
     const std::string head = motion_csv_head(table);
     to.csv->write(head.data(), head.size());
@@ -212,7 +261,7 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   if (!words.vtk.empty()) fs::create_directories(words.vtk);
   Json fields = Json::array();
   std::optional<StillNoise> still;
-  const int size = run.probe.settings.subset.size;
+  const int size = run.probe.settings.size();
   const auto found = [&](const MotionResultFrame& matched) {
     // Limits that are proposed are those of the first field, and then the same for all.
     for (auto& [rule, open] : rules)
@@ -225,6 +274,10 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     MotionResultFrame result = matched;
     std::vector<CleanEffect> effects;
     finish(result, settings, units, {common.stop, {}}, &effects);
+    if (!words.mean.empty()) {
+      if (!flow) flow.emplace(result.field.grid);
+      flow->add(result.field);
+    }
     if (to.csv) {
       const std::string rows = motion_csv_rows(result, units, table);
       to.csv->write(rows.data(), rows.size());
@@ -242,7 +295,8 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     if (to.maps) to.maps->append(result);
     if (!words.vtk.empty()) {
       const fs::path name = fs::path(words.vtk) / fmt::format("frame-{:04}.vtk", result.number);
-      write_text(name, motion_vtk(result, units, run.probe.name), words.replace, &keep);
+      write_text(name, motion_vtk(result, units, run.probe.name, run.probe.settings.method == MotionMethod::window),
+                 words.replace, &keep);
       to.written.push_back(name.string());
     }
     if (words.still && !still) {
@@ -275,6 +329,10 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   if (to.maps) {
     to.maps->finish();
     to.written.push_back(words.maps);
+  }
+  if (flow) {
+    write_text(words.mean, flow_csv(*flow, units, shift), words.replace, &keep);
+    to.written.push_back(words.mean);
   }
   for (const std::string& note : summary.notes) complain(note);
   const auto [gauge_x, gauge_y] = [&] {
@@ -317,11 +375,23 @@ void add_motion(CLI::App& app, Common& common, Verbs& verbs) {
   CLI::App* verb = app.add_subcommand("motion", "measures how every part of a sequence moved");
   verb->add_option("INPUT", words->inputs, "frames: pictures, folders of them, stacks");
   verb->add_option("--out", words->out, "the CSV file: a row a point and frame");
-  verb->add_option("--method", words->method, "subset: a surface that deforms")->check(CLI::IsMember({"subset"}));
-  verb->add_option("--spacing", words->spacing, "px between points: S or SX,SY (10)");
-  verb->add_option("--size", words->size, "px of a subset's side, odd (21)");
-  verb->add_option("--against", words->against, "what each frame is matched against: first, neighbour or pairs (first)")
+  verb->add_option("--method", words->method, "subset: a surface that deforms; window: a fluid with grains in it")
+      ->check(CLI::IsMember(motion_method_words()));
+  verb->add_option("--spacing", words->spacing, "px between points: S or SX,SY (10; half of the last window)");
+  verb->add_option("--size", words->size, "px of a subset's side, odd (21); of windows, from large to small (64,32)");
+  verb->add_option("--against", words->against,
+                   "what each frame is matched against: first, neighbour or pairs (first; pairs of flows)")
       ->check(CLI::IsMember(motion_against_words()));
+  verb->add_option("--passes", words->passes, "passes with deformed frames at the last size of windows (2)")
+      ->check(CLI::Range(0, 20));
+  verb->add_flag("--robust", words->robust, "products of correlations of shifted windows");
+  verb->add_flag("--ensemble", words->ensemble, "add the correlations of all pairs up: one field of a steady flow");
+  verb->add_option("--background", words->background,
+                   "for matching: mean, median or minimum of the frames is taken off")
+      ->check(CLI::IsMember(motion_background_words()));
+  verb->add_flag("--apart", words->apart, "first and second frames of pairs have a background each");
+  verb->add_option("--mean", words->mean, "a CSV file: means, medians, fluctuations and stresses over the fields");
+  verb->add_flag("--suggest", words->suggest, "look at the grains, and say which windows suit them");
   verb->add_option("--region", words->region, "where: x,y,width,height, or corners x,y x,y x,y in px");
   verb->add_option("--mask", words->mask, "a picture as large as the frames: nothing is measured where it is 0");
   verb->add_option("--preset", words->preset, "a chain: its steps, calibration, masks and movement");
@@ -332,7 +402,8 @@ void add_motion(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_flag("--fill", words->fill, "fill holes from their neighbours; they stay marked");
   verb->add_flag("--back", words->back, "match the way back, too");
   verb->add_flag("--no-renew", words->no_renew, "never renew the reference");
-  verb->add_option("--strain", words->strain, "strain over a window of so many points")->check(CLI::Range(3, 101));
+  verb->add_option("--strain", words->strain, "strain, or vorticity and the like, over a window of so many points")
+      ->check(CLI::Range(3, 101));
   verb->add_flag("--green-lagrange", words->green, "strain of Green and Lagrange, for large ones");
   verb->add_option("--maps", words->maps, "a TIFF of maps: a page a frame, 32-bit, which opens again");
   verb->add_option("--vtk", words->vtk, "a folder for VTK files, one a frame");

@@ -10,6 +10,7 @@
 #include "demo/crackle.h"
 #include "demo/roundel.h"
 #include "demo/series.h"
+#include "demo/slip.h"
 #include "demo/survey.h"
 #include "demo/targets.h"
 #include "demo/wall.h"
@@ -167,6 +168,35 @@ void write_crackle(const fs::path& folder, const Job& job, std::vector<fs::path>
   write_text(written.back(), write_chain(chain), true);
 }
 
+void write_slip(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  std::error_code code;
+  fs::create_directories(folder / "slip", code);
+  WriteOptions how;
+  how.format = Format::png;
+  how.replace = true;
+  Chain chain = scene::slip_chain();
+  constexpr int all = 2 * scene::slip_pairs + 3;
+  int done = 0;
+  const auto put = [&](const std::string& name, const auto& render) {
+    std::vector<Image> pages;
+    pages.push_back(render(job.part(static_cast<double>(done) / all, (done + 1.0) / all)));
+    ++done;
+    written.push_back(folder / "slip" / name);
+    write_pictures(written.back(), pages, how, {job.stop, {}});
+  };
+  for (int pair = 0; pair <= scene::slip_pairs; ++pair)
+    for (const bool second : {false, true}) {
+      const char* which = second ? "b" : "a";
+      put(pair == 0 ? fmt::format("still-{}.png", which) : fmt::format("pour-{:02}-{}.png", pair, which),
+          [&](const Job& part) { return scene::render_slip(pair, second, part); });
+      if (pair > 0)
+        chain.sources.push_back({"slip/" + written.back().filename().string(), checksum(written.back(), {})});
+    }
+  put("ruler.png", [](const Job& part) { return scene::render_slip_ruler(part); });
+  written.push_back(folder / "slip.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
+}
+
 /// A set of the demonstration: its chain, its key in the truth, and its share of the time that all take.
 struct Set {
   std::string chain, key;
@@ -201,6 +231,7 @@ std::vector<Set> sets() {
   all.push_back({"drying.fexel.json", "drying", 0.24, write_drying, scene::drying_truth});
   all.push_back({"bands.fexel.json", "bands", 0.1, write_bands, scene::bands_truth});
   all.push_back({"crackle.fexel.json", "crackle", 0.25, write_crackle, scene::crackle_truth});
+  all.push_back({"slip.fexel.json", "slip", 0.25, write_slip, scene::slip_truth});
   all.push_back({"survey.fexel.json", "survey", 0.2, write_survey, scene::survey_truth});
   all.push_back({"board.fexel.json", "board", 0.2, write_board, scene::board_truth});
   return all;

@@ -161,7 +161,7 @@ void MainWindow::measure_still_pair() {
   if (!layer.probe()) return;
   if (!shown) return say(tr("Measure this frame first: try it, or measure all."));
   const StrainSettings strain = strain_settings(layer.probe()->settings, layer.units());
-  const StillNoise noise = still_noise(shown->field, strain, layer.probe()->settings.subset.size, {});
+  const StillNoise noise = still_noise(shown->field, strain, layer.probe()->settings.size(), {});
   if (noise.points == 0) return say(tr("No point of this frame is ok."));
   document_.motion_layer().set_trust(
       tr("If nothing moved: displacements scatter by %1 and %2 px (stated: %3 px), strain by %4 %. All moved by %5, %6 "
@@ -204,7 +204,7 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
       [this, fields, head, what = request.what, path,
        keep = document_.protected_paths()](const Job& job) -> Background::Finish {
         const std::filesystem::path target = path.toStdString();
-        const MotionTable table{0, head.probe.settings.strain.has_value(), head.probe.settings.subset.back};
+        const MotionTable table = table_of(head.probe.settings, head.units, 0);
         if (what == What::table) {
           keep->check(target);
           SafeFile file(target, true);
@@ -226,8 +226,10 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
         } else {
           for (const auto& field : fields) {
             job.check();
-            write_text(target / fmt::format("frame-{:04}.vtk", field->number),
-                       motion_vtk(*field, head.units, head.probe.name), true, keep.get());
+            write_text(
+                target / fmt::format("frame-{:04}.vtk", field->number),
+                motion_vtk(*field, head.units, head.probe.name, head.probe.settings.method == MotionMethod::window),
+                true, keep.get());
           }
         }
         return [this, path, n = fields.size()] { say(tr("%1 fields were written to %2.").arg(n).arg(path)); };

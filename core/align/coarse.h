@@ -2,8 +2,8 @@
 /// Where to begin a search, found without a start.
 #include <vector>
 
-#include "align/fft_plans.h"
 #include "align/prepared.h"
+#include "filter/fft_plans.h"
 
 namespace fexel {
 

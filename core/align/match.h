@@ -4,9 +4,9 @@
 #include <string>
 #include <vector>
 
-#include "align/fft_plans.h"
 #include "align/prepared.h"
 #include "align/steps.h"
+#include "filter/fft_plans.h"
 
 namespace fexel {
 

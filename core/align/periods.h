@@ -2,7 +2,7 @@
 /// Textures that repeat.
 #include <vector>
 
-#include "align/fft_plans.h"
+#include "filter/fft_plans.h"
 #include "image/image.h"
 
 namespace fexel {

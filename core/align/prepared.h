@@ -6,8 +6,8 @@
 #include <optional>
 #include <vector>
 
-#include "align/fft_plans.h"
 #include "base/job.h"
+#include "filter/fft_plans.h"
 #include "filter/filter.h"
 #include "geometry/map.h"
 #include "image/image.h"

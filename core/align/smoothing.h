@@ -2,8 +2,8 @@
 /// How far frames are smoothed before they are matched.
 #include <memory>
 
-#include "align/fft_plans.h"
 #include "align/prepared.h"
+#include "filter/fft_plans.h"
 
 namespace fexel {
 

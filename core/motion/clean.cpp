@@ -64,9 +64,9 @@ Spread spread_of(const MotionField& field) {
 }
 
 MotionReason reason_of(CleanRule::Kind kind) {
-  constexpr MotionReason reasons[] = {MotionReason::flat,      MotionReason::glare,     MotionReason::correlation,
-                                      MotionReason::uncertain, MotionReason::back,      MotionReason::limits,
-                                      MotionReason::deviation, MotionReason::neighbours};
+  constexpr MotionReason reasons[] = {MotionReason::flat,      MotionReason::glare,      MotionReason::correlation,
+                                      MotionReason::uncertain, MotionReason::back,       MotionReason::limits,
+                                      MotionReason::deviation, MotionReason::neighbours, MotionReason::peaks};
   return reasons[static_cast<std::size_t>(kind)];
 }
 
@@ -84,6 +84,8 @@ bool takes(const CleanRule& rule, const MotionField& field, std::size_t i, const
       return std::max(p.sigma.x, p.sigma.y) > rule.limit;
     case CleanRule::Kind::back:
       return p.back && *p.back > rule.limit;
+    case CleanRule::Kind::peaks:
+      return p.peaks > 0 && p.peaks < rule.limit;
     case CleanRule::Kind::limits:
       return rule.outline.size() > 2 && !inside_polygon(rule.outline, p.moved);
     case CleanRule::Kind::deviation:
@@ -100,8 +102,8 @@ bool takes(const CleanRule& rule, const MotionField& field, std::size_t i, const
 }  // namespace
 
 const std::vector<std::string>& clean_words() {
-  static const std::vector<std::string> words{"texture", "glare",  "correlation", "noise",
-                                              "back",    "limits", "deviation",   "neighbours"};
+  static const std::vector<std::string> words{"texture", "glare",     "correlation", "noise",     "back",
+                                              "limits",  "deviation", "neighbours",  "peak-ratio"};
   return words;
 }
 const char* name_of(CleanRule::Kind kind) {
@@ -163,6 +165,7 @@ CleanRule proposed_rule(const MotionField& field, CleanRule::Kind kind) {
   if (kind == CleanRule::Kind::glare) out.limit = 0.05;
   if (kind == CleanRule::Kind::deviation) out.limit = 4;
   if (kind == CleanRule::Kind::neighbours) out.limit = 2;
+  if (kind == CleanRule::Kind::peaks) out.limit = 1.3;
   if (kind == CleanRule::Kind::limits) {
     // A rectangle around all but the few farthest, with room.
     std::vector<double> x, y;

@@ -6,10 +6,10 @@ namespace fexel {
 
 struct CleanRule {
   /// picture: texture (predicted uncertainty over limit px), glare (share of saturated samples over limit). match:
-  /// correlation (below limit), noise (stated uncertainty over limit px), back (the way back ends over limit px away).
-  /// field: limits (the displacement lies outside of an outline in px), deviation (over limit standard deviations from
-  /// the mean of all), neighbours (normalised median over limit).
-  enum class Kind { texture, glare, correlation, noise, back, limits, deviation, neighbours };
+  /// correlation (below limit), noise (stated uncertainty over limit px), back (the way back ends over limit px away),
+  /// peaks (ratio of the two highest peaks below limit). field: limits (the displacement lies outside of an outline in
+  /// px), deviation (over limit standard deviations from the mean of all), neighbours (normalised median over limit).
+  enum class Kind { texture, glare, correlation, noise, back, limits, deviation, neighbours, peaks };
   Kind kind = Kind::neighbours;
   double limit = 0;
   std::vector<Point> outline = {};  ///< of limits, in px of displacement

@@ -26,7 +26,8 @@ constexpr const char* reasons[] = {"",
                                    "the way back ends elsewhere",
                                    "outside of the limits",
                                    "far from the mean",
-                                   "unlike its neighbours"};
+                                   "unlike its neighbours",
+                                   "two peaks alike"};
 
 }  // namespace
 

@@ -29,7 +29,8 @@ enum class MotionReason : std::uint8_t {
   back,         ///< the way back ends elsewhere
   limits,       ///< outside of limits drawn on the scatter of components
   deviation,    ///< far from the mean of all
-  neighbours    ///< far from its neighbours
+  neighbours,   ///< far from its neighbours
+  peaks         ///< another peak of the correlation is nearly as high
 };
 
 /// "ok", "weak", ...; in files and tables.
@@ -46,6 +47,7 @@ struct MotionPoint {
   double misfit = 0;                                   ///< RMS of what the match leaves, in grey levels
   double predicted = 0;                                ///< standard uncertainty that texture and noise let expect, px
   double glare = 0;                                    ///< share of the subset at the ends of the samples' range
+  double peaks = 0;                                    ///< ratio of the highest peak to the next; 0: not known
   std::optional<double> back;                          ///< how far the way back ends from the start, where it was gone
   MotionStatus status = MotionStatus::rejected;
   MotionReason reason = MotionReason::lost;

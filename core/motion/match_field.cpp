@@ -209,20 +209,6 @@ class FieldMatch {
     job_.check();
   }
 
-  /// The share of a subset's pixels at the ends of the samples' range.
-  double glare_of(const MotionFrame& frame, Point middle) const {
-    if (!(frame.top() > 0)) return 0;
-    const int half = settings_.size / 2, x0 = static_cast<int>(std::floor(middle.x)),
-              y0 = static_cast<int>(std::floor(middle.y));
-    int ends = 0, count = 0;
-    for (int y = std::max(0, y0 - half); y <= std::min(frame.size().height - 1, y0 + half); ++y) {
-      const float* row = frame.as_given().row<float>(0, y);
-      for (int x = std::max(0, x0 - half); x <= std::min(frame.size().width - 1, x0 + half); ++x, ++count)
-        ends += row[x] >= static_cast<float>(frame.top()) || row[x] <= 0;
-    }
-    return count > 0 ? static_cast<double>(ends) / count : 0;
-  }
-
   MotionField judged() const {
     MotionField out;
     out.grid = grid_;
@@ -257,7 +243,8 @@ class FieldMatch {
       p.gradient = f.motion.gradient;
       p.sigma = f.sigma;
       p.predicted = f.per_noise * out.typical_misfit / std::sqrt(2.0);
-      p.glare = std::max(glare_of(reference_, starts_.places[i]), glare_of(frame_, starts_.places[i] + p.moved));
+      p.glare = std::max(reference_.glare(starts_.places[i], settings_.size),
+                         frame_.glare(starts_.places[i] + p.moved, settings_.size));
       if (!back_.empty()) p.back = back_[i];
       const double sigma = std::max(f.sigma.x, f.sigma.y);
       const double times = f.score < alike && out.typical_misfit > 0 ? f.misfit / out.typical_misfit : 0;

@@ -68,7 +68,13 @@ Image evened(const Image& plane, double radius, const Job& job) {
 
 }  // namespace
 
-MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const Image* use, const Job& job) {
+const std::vector<std::string>& motion_background_words() {
+  static const std::vector<std::string> words{"none", "mean", "median", "minimum"};
+  return words;
+}
+
+MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const Image* use, const Job& job,
+                         const Image* background) {
   if (use && (use->width() != frame.width() || use->height() != frame.height()))
     throw call_error("The mask is not as large as the frame.", "/mask", "Give a mask of the frame's size.");
   Image plane = plane_of(frame, 0, job);
@@ -78,8 +84,14 @@ MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const
     counted_ = counted_of(plane, use, job);
     paint_empty(plane);
   }
-  const bool filtered = prepare.local_contrast > 0 || prepare.high_pass > 0 || prepare.smoothing > 0;
+  const bool filtered = background || prepare.local_contrast > 0 || prepare.high_pass > 0 || prepare.smoothing > 0;
   if (filtered) given_ = std::make_shared<const Image>(plane.clone());
+  if (background)
+    parallel_for(plane.height(), job, [&](int y) {
+      float* row = plane.row<float>(0, y);
+      const float* off = background->row<float>(0, y);
+      for (int x = 0; x < plane.width(); ++x) row[x] -= off[x];
+    });
   // The filters keep the mask, which is told by counted_ from here on.
   plane.drop_mask();
   if (prepare.local_contrast > 0) plane = evened(plane, prepare.local_contrast, job);
@@ -105,6 +117,18 @@ MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const
 
 SplineCoefficients MotionFrame::coefficients() const {
   return {coefficients_.row<float>(0, prefilter_margin) + prefilter_margin, coefficients_.stride<float>()};
+}
+
+double MotionFrame::glare(Point middle, int size) const {
+  if (!(top_ > 0)) return 0;
+  const int half = size / 2, x0 = static_cast<int>(std::floor(middle.x)), y0 = static_cast<int>(std::floor(middle.y));
+  int ends = 0, count = 0;
+  for (int y = std::max(0, y0 - half); y <= std::min(given_->height() - 1, y0 + half); ++y) {
+    const float* row = given_->row<float>(0, y);
+    for (int x = std::max(0, x0 - half); x <= std::min(given_->width() - 1, x0 + half); ++x, ++count)
+      ends += row[x] >= static_cast<float>(top_) || row[x] <= 0;
+  }
+  return count > 0 ? static_cast<double>(ends) / count : 0;
 }
 
 }  // namespace fexel

@@ -51,16 +51,27 @@ MotionSequence::MotionSequence(MotionSettings settings, Size size, std::shared_p
   // A rule that judges by the way back needs it.
   for (const CleanRule& rule : settings_.clean)
     if (rule.kind == CleanRule::Kind::back) settings_.subset.back = true;
-  grid_ = grid_over(size_, settings_.region, settings_.step_x, settings_.step_y, settings_.subset.size / 2 + 2);
+  grid_ = grid_of(settings_, size_);
 }
 MotionSequence::~MotionSequence() = default;
+
+void MotionSequence::set_backgrounds(std::shared_ptr<const Image> first, std::shared_ptr<const Image> second) {
+  backgrounds_[0] = std::move(first);
+  backgrounds_[1] = std::move(second);
+}
+
+std::shared_ptr<const MotionFrame> MotionSequence::prepared(const Image& frame, bool second, const Job& job) const {
+  return std::make_shared<const MotionFrame>(frame, settings_.prepare, use_.get(), job,
+                                             backgrounds_[second ? 1 : 0].get());
+}
 
 std::optional<MotionField> MotionSequence::next(const Image& frame, const Job& job) {
   if (frame.width() != size_.width || frame.height() != size_.height)
     throw call_error(fmt::format("Frame {} has {} x {} pixels, and the first one has {} x {}.", frames_ + 1,
                                  frame.width(), frame.height(), size_.width, size_.height),
                      {}, "Leave the frame out, or crop all frames to one size.");
-  auto prepared = std::make_shared<const MotionFrame>(frame, settings_.prepare, use_.get(), job.part(0, 0.2));
+  const bool second = settings_.against == MotionAgainst::pairs && frames_ % 2 == 1;
+  auto prepared = this->prepared(frame, second, job.part(0, 0.2));
   const Job matching = job.part(0.2, 1);
   std::optional<MotionField> out;
   const bool first_of_pair = settings_.against == MotionAgainst::pairs && frames_ % 2 == 0;
@@ -70,6 +81,16 @@ std::optional<MotionField> MotionSequence::next(const Image& frame, const Job& j
     base_.reset();
     before_.reset();
     found_at_first_ = 0;
+  } else if (settings_.method == MotionMethod::window) {
+    // Flows stand alone: what moves on is not the same fluid.
+    if (settings_.against == MotionAgainst::neighbour) {
+      reference_ = last_;
+      reference_index_ = from_ = last_index_;
+    }
+    out = match_windows(*reference_, *prepared, grid_, settings_.window, matching);
+    out->reference = reference_index_;
+    out->frame = frames_;
+    out->from = from_;
   } else {
     out = against_reference(prepared, matching);
     out->frame = frames_;

@@ -16,6 +16,10 @@ class MotionSequence {
   /// that is only a reference. Raises a call error for a frame of another size, and the cancelled error, after which it
   /// cannot go on.
   std::optional<MotionField> next(const Image& frame, const Job& job);
+  /// What is taken off first and second frames of pairs; of other sequences the first of the two counts.
+  void set_backgrounds(std::shared_ptr<const Image> first, std::shared_ptr<const Image> second);
+  /// A frame made ready as next() does; `second` of a pair.
+  std::shared_ptr<const MotionFrame> prepared(const Image& frame, bool second, const Job& job) const;
   /// Leaves a frame out: it counts, and is not looked at.
   void skip() { ++frames_; }
   int frames() const { return frames_; }
@@ -25,7 +29,7 @@ class MotionSequence {
   bool renews(const MotionField& field) const;
   MotionSettings settings_;
   Size size_;
-  std::shared_ptr<const Image> use_;
+  std::shared_ptr<const Image> use_, backgrounds_[2];
   MotionGrid grid_;
   int frames_ = 0, reference_index_ = 0, last_index_ = 0, from_ = 0;
   std::shared_ptr<const MotionFrame> reference_, last_;

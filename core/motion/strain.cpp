@@ -50,6 +50,7 @@ std::optional<Slopes> slopes_of(const std::vector<Point>& around, Point pixel, i
 
 Strain strain_from(const Eigen::Matrix2d& g, StrainMeasure measure) {
   Strain out;
+  out.gradient = g;
   Eigen::Matrix2d e = 0.5 * (g + g.transpose());
   if (measure == StrainMeasure::green_lagrange) e += 0.5 * g.transpose() * g;
   out.xx = e(0, 0);
@@ -123,7 +124,9 @@ std::vector<std::optional<Strain>> strain_of(const MotionField& field, const Str
                 std::pow(points[n]->moved.y - mean.y - fitted.y() / settings.pixel.y, 2);
       }
       left = std::sqrt(left / (2.0 * count));
-      if (left > std::max(most_off_plane, many_times_off * std::sqrt(std::max(variance.x, variance.y)))) continue;
+      if (settings.breaks &&
+          left > std::max(most_off_plane, many_times_off * std::sqrt(std::max(variance.x, variance.y))))
+        continue;
       Strain strain = strain_from(g, settings.measure);
       strain.sigma = std::sqrt(std::max(settings.pixel.x * settings.pixel.x * variance.x * own->variance(0),
                                         settings.pixel.y * settings.pixel.y * variance.y * own->variance(1)));

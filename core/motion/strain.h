@@ -1,5 +1,7 @@
 #pragma once
 /// Strain and rotation from a field of movement.
+#include <cmath>
+
 #include "base/job.h"
 #include "motion/field.h"
 
@@ -15,12 +17,18 @@ struct Strain {
   double shear = 0;              ///< the largest: half of their difference
   double rotation = 0;           ///< degrees, counter-clockwise on the screen
   double sigma = 0;              ///< standard uncertainty of xx and yy, the worse of the two, from the points' own
+  Eigen::Matrix2d gradient = Eigen::Matrix2d::Zero();  ///< d moved / d place
+  /// Of flows, a frame: counter-clockwise on the screen; what spreads; twice the largest shear.
+  double vorticity() const { return gradient(0, 1) - gradient(1, 0); }
+  double divergence() const { return gradient(0, 0) + gradient(1, 1); }
+  double shear_rate() const { return std::hypot(gradient(0, 0) - gradient(1, 1), gradient(0, 1) + gradient(1, 0)); }
 };
 
 struct StrainSettings {
   int window = 5;  ///< points along a side, odd
   StrainMeasure measure = StrainMeasure::small;
-  Point pixel{1, 1};  ///< width and height of a pixel
+  Point pixel{1, 1};   ///< width and height of a pixel
+  bool breaks = true;  ///< nothing where a crack runs through; flows have none
   bool operator==(const StrainSettings&) const = default;
 };
 

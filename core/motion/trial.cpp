@@ -95,18 +95,22 @@ MotionTrial motion_trial(const Image& frame, const MotionSettings& settings, dou
   MotionSettings same = settings;
   same.against = MotionAgainst::first;
   same.region.clear();
+  same.window.ensemble = false;
+  same.prepare.background = MotionBackground::none;
   const auto measured = [&](double more, const Job& part) {
     MotionSequence sequence(same, {width, height}, nullptr);
     sequence.next(with_noise(plain, more, 1), part.part(0, 0.2));
     return finished(*sequence.next(with_noise(shifted, more, 2), part.part(0.2, 1)), same);
   };
   // What comes in from beyond the part has no truth.
-  const double border = taps + settings.subset.size / 2 + 2;
+  const double border = taps + settings.size() / 2 + 2;
   const auto each = [&](const MotionField& field, const auto& body) {
     for (std::size_t i = 0; i < field.points.size(); ++i) {
       const Point at = field.grid.at(i);
       if (at.x < border || at.y < border || at.x > width - border || at.y > height - border) continue;
-      if (field.points[i].good()) body(field.points[i], field.points[i].moved - moved(at), moved(at));
+      // Windows say where things are half of the way.
+      const Point from = settings.method == MotionMethod::window ? at - 0.5 * moved(at) : at;
+      if (field.points[i].good()) body(field.points[i], field.points[i].moved - moved(from), moved(from));
     }
   };
   MotionTrial out;

@@ -30,6 +30,7 @@ enum Band {
   reference,
   from,
   frame,
+  peaks,
   bands
 };
 
@@ -87,7 +88,7 @@ bool point_from(const Image& page, int x, int y, MotionPoint& p) {
     return static_cast<int>(v);
   };
   p.status = static_cast<MotionStatus>(whole(status, static_cast<int>(MotionStatus::filled)));
-  p.reason = static_cast<MotionReason>(whole(reason, static_cast<int>(MotionReason::neighbours)));
+  p.reason = static_cast<MotionReason>(whole(reason, static_cast<int>(MotionReason::peaks)));
   const auto or_nothing = [&](Band band) { return std::isfinite(value(band)) ? value(band) : 0.0; };
   p.moved = {or_nothing(dx), or_nothing(dy)};
   p.gradient << or_nothing(dxdx), or_nothing(dxdy), or_nothing(dydx), or_nothing(dydy);
@@ -96,6 +97,7 @@ bool point_from(const Image& page, int x, int y, MotionPoint& p) {
   p.misfit = or_nothing(misfit);
   p.predicted = or_nothing(predicted);
   p.glare = or_nothing(glare);
+  p.peaks = or_nothing(peaks);
   if (std::isfinite(value(back))) p.back = value(back);
   return true;
 }
@@ -151,8 +153,9 @@ MotionResultHead parse_motion_head(const std::string& text) {
 
 const std::vector<std::string>& motion_bands() {
   static const std::vector<std::string> names{
-      "dx",     "dy",        "dx/dx", "dx/dy", "dy/dx",  "dy/dy",  "uncertainty x", "uncertainty y", "score",
-      "misfit", "predicted", "glare", "back",  "status", "reason", "reference",     "from",          "frame"};
+      "dx",    "dy",     "dx/dx",     "dx/dy", "dy/dx", "dy/dy",  "uncertainty x", "uncertainty y",
+      "score", "misfit", "predicted", "glare", "back",  "status", "reason",        "reference",
+      "from",  "frame",  "peak ratio"};
   return names;
 }
 
@@ -194,6 +197,7 @@ void MotionResultWriter::append(const MotionResultFrame& result) {
     put(status, static_cast<int>(p.status));
     put(reason, static_cast<int>(p.reason));
     if (p.score > 0) put(score, p.score);
+    if (p.peaks > 0) put(peaks, p.peaks);
     if (!p.has_place()) continue;
     put(dx, p.moved.x);
     put(dy, p.moved.y);

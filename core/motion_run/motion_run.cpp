@@ -5,10 +5,13 @@
 #include "base/error.h"
 #include "chain/evaluate.h"
 #include "chain/masks.h"
+#include "motion_run/backgrounds.h"
 #include "run/align_search.h"
 
 namespace fexel {
 namespace {
+
+constexpr std::int64_t most_memory = std::int64_t{1} << 30;  // bytes, of frames that a median is taken of
 
 std::string said_of(const FrameFile& frame) {
   return frame.info && frame.info->frames > 1 ? fmt::format("{}, page {}", frame.path.string(), frame.page)
@@ -24,15 +27,14 @@ SourceShape shape_of(const FrameFile& frame, std::size_t index) {
 
 StrainSettings strain_settings(const MotionSettings& settings, const MotionUnits& units) {
   return {settings.strain.value_or(5), settings.measure,
-          units.pixel ? Point{units.pixel->x, units.pixel->y} : Point{1, 1}};
+          units.pixel ? Point{units.pixel->x, units.pixel->y} : Point{1, 1}, settings.method == MotionMethod::subset};
 }
 
 void finish(MotionResultFrame& result, const MotionSettings& settings, const MotionUnits& units, const Job& job,
             std::vector<CleanEffect>* effects) {
   result.field = finished(result.matched, settings, effects);
   result.strain.clear();
-  if (settings.strain)
-    result.strain = strain_of(result.field, strain_settings(settings, units), settings.subset.size, job);
+  if (settings.strain) result.strain = strain_of(result.field, strain_settings(settings, units), settings.size(), job);
 }
 
 Point MotionUnits::coordinates(Point place) const {
@@ -48,6 +50,8 @@ std::vector<int> motion_targets(const MotionSettings& settings, std::size_t fram
     throw call_error(frames == 0 ? "There is no frame." : "There is only one frame: nothing shows how it moved.", {},
                      "Give two frames or more, as files, a folder, or a stack.");
   std::vector<int> out;
+  if (settings.method == MotionMethod::window && settings.window.ensemble)
+    return {static_cast<int>(frames) - 1 - (settings.against == MotionAgainst::pairs && frames % 2 == 1 ? 1 : 0)};
   for (int i = 1; i < static_cast<int>(frames); ++i)
     if (settings.against != MotionAgainst::pairs || i % 2 == 1) out.push_back(i);
   return out;
@@ -107,20 +111,56 @@ Image MotionFrames::read(std::size_t i, const Job& job) const {
   }
 }
 
+namespace {
+
+std::vector<std::size_t> kept_of(const MotionFrames& frames) {
+  std::vector<std::size_t> out;
+  for (std::size_t i = 0; i < frames.count(); ++i)
+    if (!frames.skipped(i)) out.push_back(i);
+  return out;
+}
+
+/// One field of all pairs together, told as that of the last one.
+MotionResultFrame ensemble_of(const MotionFrames& frames, const std::vector<std::size_t>& kept,
+                              const MotionSequence& sequence, const MotionSettings& settings, MotionRunSummary& summary,
+                              const Job& job) {
+  std::vector<std::pair<std::size_t, std::size_t>> pairs;
+  const bool apart = settings.against == MotionAgainst::pairs;
+  for (std::size_t k = 1; k < kept.size(); k += apart ? 2 : 1)
+    pairs.emplace_back(settings.against == MotionAgainst::first ? kept.front() : kept[k - 1], kept[k]);
+  if (apart && kept.size() % 2 == 1)
+    summary.notes.push_back(fmt::format("{} has no second frame.", said_of(frames.file(kept.back()))));
+  const auto ready = [&](int k) {
+    const auto [a, b] = pairs[static_cast<std::size_t>(k)];
+    const Job quiet{job.stop, {}};
+    return WindowPair{sequence.prepared(frames.read(a, quiet), false, quiet),
+                      sequence.prepared(frames.read(b, quiet), apart, quiet)};
+  };
+  MotionResultFrame out;
+  out.matched = match_ensemble(static_cast<int>(pairs.size()), ready, sequence.grid(), settings.window, job);
+  const auto [a, b] = pairs.back();
+  out.matched.from = out.matched.reference = static_cast<int>(a);
+  out.matched.frame = static_cast<int>(b);
+  out.number = static_cast<int>(b) + 1;
+  out.file = frames.file(b).path;
+  out.page = frames.file(b).page;
+  return out;
+}
+
+}  // namespace
+
 MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& options,
-                            const std::function<void(const MotionResultFrame&)>& found, const Job& job) {
+                            const std::function<void(const MotionResultFrame&)>& found, const Job& whole_job) {
   const MotionSettings& settings = options.probe.settings;
   // Frames that are left out are as if they were not there.
-  std::vector<std::size_t> kept;
-  for (std::size_t i = 0; i < frames.count(); ++i)
-    if (!frames.skipped(i)) kept.push_back(i);
+  std::vector<std::size_t> kept = kept_of(frames);
   if (options.only)
     kept = {static_cast<std::size_t>(options.only->first), static_cast<std::size_t>(options.only->second)};
   const std::vector<int> targets = motion_targets(settings, kept.size());
   const auto [first, last] = options.shard.value_or(std::pair(1, static_cast<int>(targets.size())));
   std::shared_ptr<const Image> use;
   if (options.mask) {
-    Image mask = read_picture(*options.mask, 1, options.limits, {job.stop, {}});
+    Image mask = read_picture(*options.mask, 1, options.limits, {whole_job.stop, {}});
     if (Size{mask.width(), mask.height()} != frames.size())
       throw call_error(fmt::format("The mask has {} x {} pixels, and the frames have {} x {}.", mask.width(),
                                    mask.height(), frames.size().width, frames.size().height),
@@ -129,6 +169,19 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
   }
   MotionSequence sequence(settings, frames.size(), use);
   MotionRunSummary out{sequence.grid(), frames.units(), frames.size(), 0, {}};
+  const bool ahead = settings.prepare.background != MotionBackground::none;
+  if (ahead) {
+    // Of all frames, whichever are measured.
+    const auto [one, two] = backgrounds_for(frames, kept_of(frames), settings,
+                                            std::min(options.limits.memory, most_memory), whole_job.part(0, 0.2));
+    sequence.set_backgrounds(one, two);
+  }
+  const Job job = whole_job.part(ahead ? 0.2 : 0, 1);
+  if (settings.method == MotionMethod::window && settings.window.ensemble && !options.only) {
+    found(ensemble_of(frames, kept, sequence, settings, out, job));
+    out.fields = 1;
+    return out;
+  }
   int number = 0;  // of the field, from 1
   const bool apart = settings.against == MotionAgainst::pairs;
   for (std::size_t k = 0; k < kept.size(); ++k) {
@@ -172,6 +225,18 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
     ++out.fields;
   }
   return out;
+}
+
+GrainSigns grains_in(const MotionFrames& frames, const MotionSettings& settings,
+                     std::optional<std::pair<std::size_t, std::size_t>> pair, const Job& job) {
+  const std::vector<std::size_t> kept = kept_of(frames);
+  motion_targets(settings, kept.size());
+  if (!pair) pair = std::pair(kept[0], kept[1]);
+  const auto [one, two] = backgrounds_for(frames, kept, settings, most_memory, job.part(0, 0.6));
+  const Job quiet{job.stop, {}};
+  const MotionFrame a(frames.read(pair->first, quiet), settings.prepare, nullptr, quiet, one.get());
+  const MotionFrame b(frames.read(pair->second, quiet), settings.prepare, nullptr, quiet, two.get());
+  return grain_signs(a, b, settings.region, job.part(0.6, 1));
 }
 
 }  // namespace fexel

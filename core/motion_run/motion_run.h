@@ -84,6 +84,10 @@ class MotionFrames {
   Layout layout_;
 };
 
+/// grain_signs() of the first pair of frames, or of the pair that is given, made ready as the settings say.
+GrainSigns grains_in(const MotionFrames& frames, const MotionSettings& settings,
+                     std::optional<std::pair<std::size_t, std::size_t>> pair, const Job& job);
+
 /// Measures what the probe says on all frames, one after the other, and hands over each field as it
 /// was matched, as it comes. Raises what
 /// went wrong before the first; a frame that cannot be used later is left out, and noted, where the way of matching

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
 #include <iterator>
 
 #include "base/printable.h"
@@ -9,17 +10,26 @@
 
 namespace fexel {
 
+MotionTable table_of(const MotionSettings& settings, const MotionUnits& units, double shift) {
+  const bool flow = settings.method == MotionMethod::window;
+  return {shift, settings.strain.has_value(), settings.subset.back && !flow, flow, units.time.has_value()};
+}
+
 std::string motion_csv_head(const MotionTable& table) {
   std::string out = "frame,x,y,dx,dy,score,status,x_real,y_real,dx_real,dy_real,unit,uncertainty";
   if (table.back) out += ",back";
-  if (table.strain) out += ",exx,eyy,exy,e1,e2,direction_deg,rotation_deg,strain_uncertainty";
-  return out + ",reason,reference\n";
+  if (table.strain && !table.flow) out += ",exx,eyy,exy,e1,e2,direction_deg,rotation_deg,strain_uncertainty";
+  if (table.flow) out += ",vorticity,divergence,shear_rate,derivative_uncertainty,peak_ratio";
+  out += ",reason,reference";
+  if (table.velocity) out += ",vx,vy,velocity_unit";
+  return out + "\n";
 }
 
 std::string motion_csv_rows(const MotionResultFrame& result, const MotionUnits& units, const MotionTable& table) {
   fmt::memory_buffer out;
   const auto to = std::back_inserter(out);
   const MotionField& field = result.field;
+  const double time = units.time ? units.time->value * std::max(1, field.frame - field.from) : 1;
   for (std::size_t i = 0; i < field.points.size(); ++i) {
     if (field.grid.used[i] == 0) continue;
     const MotionPoint& p = field.points[i];
@@ -50,7 +60,7 @@ std::string motion_csv_rows(const MotionResultFrame& result, const MotionUnits& 
       fmt::format_to(to, ",");
       if (p.back) fmt::format_to(to, "{:.6f}", *p.back);
     }
-    if (table.strain) {
+    if (table.strain && !table.flow) {
       const Strain* s = i < result.strain.size() && result.strain[i] ? &*result.strain[i] : nullptr;
       if (s)
         fmt::format_to(to, ",{:.8f},{:.8f},{:.8f},{:.8f},{:.8f},{:.4f},{:.6f},{:.3g}", s->xx, s->yy, s->xy, s->first,
@@ -58,12 +68,31 @@ std::string motion_csv_rows(const MotionResultFrame& result, const MotionUnits& 
       else
         fmt::format_to(to, ",,,,,,,,");
     }
-    fmt::format_to(to, ",{},{}\n", name_of(p.reason), field.reference + 1);
+    if (table.flow) {
+      const Strain* s = i < result.strain.size() && result.strain[i] ? &*result.strain[i] : nullptr;
+      if (s)
+        fmt::format_to(to, ",{:.8g},{:.8g},{:.8g},{:.3g}", s->vorticity() / time, s->divergence() / time,
+                       s->shear_rate() / time, std::sqrt(2.0) * s->sigma / time);
+      else
+        fmt::format_to(to, ",,,,");
+      fmt::format_to(to, ",");
+      if (p.peaks > 0) fmt::format_to(to, "{:.3f}", p.peaks);
+    }
+    fmt::format_to(to, ",{},{}", name_of(p.reason), field.reference + 1);
+    if (table.velocity) {
+      const Point moved = units.displacement(p.moved);
+      if (p.has_place())
+        fmt::format_to(to, ",{:.9g},{:.9g}", moved.x / time, moved.y / time);
+      else
+        fmt::format_to(to, ",,");
+      fmt::format_to(to, ",{}/{}", units.unit(), units.time->unit);
+    }
+    fmt::format_to(to, "\n");
   }
   return fmt::to_string(out);
 }
 
-std::string motion_vtk(const MotionResultFrame& result, const MotionUnits& units, const std::string& title) {
+std::string motion_vtk(const MotionResultFrame& result, const MotionUnits& units, const std::string& title, bool flow) {
   const MotionField& field = result.field;
   const MotionGrid& grid = field.grid;
   // The format counts y up; so do axes that say so.
@@ -103,6 +132,13 @@ std::string motion_vtk(const MotionResultFrame& result, const MotionUnits& units
     const auto strain = [&](const char* name, double Strain::*part) {
       scalars(name, [&](std::size_t i) { return result.strain[i] ? *result.strain[i].*part : 0.0; });
     };
+    if (flow) {
+      const double time = units.time ? units.time->value * std::max(1, field.frame - field.from) : 1;
+      scalars("vorticity", [&](std::size_t i) { return result.strain[i] ? result.strain[i]->vorticity() / time : 0; });
+      scalars("divergence",
+              [&](std::size_t i) { return result.strain[i] ? result.strain[i]->divergence() / time : 0; });
+      return fmt::to_string(out);
+    }
     strain("exx", &Strain::xx);
     strain("eyy", &Strain::yy);
     strain("exy", &Strain::xy);

@@ -264,13 +264,17 @@ TEST_CASE("settings of movement are written and read, and refused with the place
   s.subset = {31, 20, true};
   s.against = MotionAgainst::neighbour;
   s.region = {{1, 2}, {30, 4}, {20, 50}};
-  s.prepare = {12, 40, 1.5};
+  s.prepare = {MotionBackground::median, true, 12, 40, 1.5};
   s.renew = false;
   s.clean = {{CleanRule::Kind::neighbours, 2, {}}, {CleanRule::Kind::limits, 0, {{0, 0}, {1, 0}, {1, 1}}}};
   s.fill = true;
   s.strain = 7;
   s.measure = StrainMeasure::green_lagrange;
-  for (const MotionSettings& each : {s, MotionSettings{}}) {
+  MotionSettings flow;
+  flow.method = MotionMethod::window;
+  flow.window = {{96, 48, 24}, 3, true, true};
+  flow.clean = {{CleanRule::Kind::peaks, 1.3, {}}};
+  for (const MotionSettings& each : {s, flow, MotionSettings{}}) {
     Json out = Json::object();
     write_motion(out, each);
     JsonReader in(out, "/m", motion_keys());
@@ -288,6 +292,11 @@ TEST_CASE("settings of movement are written and read, and refused with the place
                                                        {R"({"clean":[{"rule":"much","limit":1}]})", "/m/clean/0/rule"},
                                                        {R"({"clean":[{"rule":"noise"}]})", "/m/clean/0/limit"},
                                                        {R"({"strain":4})", "/m/strain"},
+                                                       {R"({"method":"waves"})", "/m/method"},
+                                                       {R"({"method":"window","size":[32,64]})", "/m/size"},
+                                                       {R"({"method":"window","size":[31]})", "/m/size"},
+                                                       {R"({"method":"window","passes":-1})", "/m/passes"},
+                                                       {R"({"prepare":{"background":"sum"}})", "/m/prepare/background"},
                                                        {R"({"prepare":{"blur":1}})", "/m/prepare/blur"}};
   for (const auto& [text, place] : wrong) {
     const Json value = parse_json(text);

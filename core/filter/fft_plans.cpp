@@ -1,4 +1,4 @@
-#include "align/fft_plans.h"
+#include "filter/fft_plans.h"
 
 #include <fftw3.h>
 
@@ -7,6 +7,10 @@ namespace {
 
 fftwf_complex* in_place(Spectrum& spectrum) {
   return reinterpret_cast<fftwf_complex*>(spectrum.data());
+}
+/// The library does not say in its types what it only reads.
+fftwf_complex* library_type(const std::complex<float>* numbers) {
+  return reinterpret_cast<fftwf_complex*>(const_cast<std::complex<float>*>(numbers));
 }
 /// The planner is one for the whole process, and one thread's at a time.
 std::mutex& planner() {
@@ -33,6 +37,25 @@ struct FftPlans::Plans {
   }
 };
 
+struct FftPlans::ComplexPlans {
+  fftwf_plan forward = nullptr, backward = nullptr;
+  explicit ComplexPlans(Size size) {
+    Spectrum from(static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height)), to(from.size());
+    const std::scoped_lock lock(planner());
+    const auto plan = [&](int sign) {
+      return fftwf_plan_dft_2d(size.height, size.width, in_place(from), in_place(to), sign,
+                               FFTW_ESTIMATE | FFTW_PRESERVE_INPUT);
+    };
+    forward = plan(FFTW_FORWARD);
+    backward = plan(FFTW_BACKWARD);
+  }
+  ~ComplexPlans() {
+    const std::scoped_lock lock(planner());
+    fftwf_destroy_plan(forward);
+    fftwf_destroy_plan(backward);
+  }
+};
+
 FftPlans::FftPlans() = default;
 FftPlans::~FftPlans() = default;
 
@@ -40,6 +63,13 @@ const FftPlans::Plans& FftPlans::plans(Size size) const {
   const std::scoped_lock lock(mutex_);
   auto& made = plans_[{size.width, size.height}];
   if (!made) made = std::make_unique<Plans>(size);
+  return *made;
+}
+
+const FftPlans::ComplexPlans& FftPlans::complex_plans(Size size) const {
+  const std::scoped_lock lock(mutex_);
+  auto& made = complex_[{size.width, size.height}];
+  if (!made) made = std::make_unique<ComplexPlans>(size);
   return *made;
 }
 
@@ -56,6 +86,14 @@ Plane FftPlans::backward(Size size, Spectrum spectrum) const {
   const float scale = 1 / static_cast<float>(out.size());
   for (float& v : out) v *= scale;
   return out;
+}
+
+void FftPlans::forward(Size size, const std::complex<float>* from, std::complex<float>* to) const {
+  fftwf_execute_dft(complex_plans(size).forward, library_type(from), library_type(to));
+}
+
+void FftPlans::backward(Size size, const std::complex<float>* from, std::complex<float>* to) const {
+  fftwf_execute_dft(complex_plans(size).backward, library_type(from), library_type(to));
 }
 
 int FftPlans::quick(int n) {

@@ -24,17 +24,11 @@ MotionProbe matched_part(MotionProbe probe) {
 
 }  // namespace
 
-QString title_of(MotionQuantity quantity) {
-  const QString titles[] = {QObject::tr("x displacement"), QObject::tr("y displacement"), QObject::tr("displacement"),
-                            QObject::tr("strain xx"),      QObject::tr("strain yy"),      QObject::tr("strain xy"),
-                            QObject::tr("largest strain"), QObject::tr("largest shear"),  QObject::tr("rotation"),
-                            QObject::tr("uncertainty"),    QObject::tr("correlation")};
-  return titles[static_cast<std::size_t>(quantity)];
-}
-
 bool has_sign(MotionQuantity quantity) {
   return quantity != MotionQuantity::length && quantity != MotionQuantity::shear &&
-         quantity != MotionQuantity::uncertainty && quantity != MotionQuantity::score;
+         quantity != MotionQuantity::uncertainty && quantity != MotionQuantity::score &&
+         quantity != MotionQuantity::shear_rate && quantity != MotionQuantity::fluctuation &&
+         quantity != MotionQuantity::peaks;
 }
 
 MotionLayer::MotionLayer(Document& document) : document_(document) {
@@ -48,6 +42,7 @@ MotionLayer::MotionLayer(Document& document) : document_(document) {
     extensometers_.clear();
     areas_.clear();
     profile_.reset();
+    flow_lines_.clear();
     read_kept();
   });
 }
@@ -138,7 +133,13 @@ std::shared_ptr<const MotionResultFrame> MotionLayer::field(int frame) const {
 }
 
 std::shared_ptr<const MotionResultFrame> MotionLayer::shown() const {
-  return field(document_.frame() + 1);
+  if (look_.mean)
+    if (auto all = mean()) return all;
+  if (auto own = field(document_.frame() + 1)) return own;
+  // The first frame of a pair has the pair's.
+  if (!probe() || probe()->settings.against != MotionAgainst::pairs || !current()) return nullptr;
+  const auto next = fields_.upper_bound(document_.frame() + 1);
+  return next != fields_.end() && next->second.field->matched.from == document_.frame() ? next->second.field : nullptr;
 }
 
 void MotionLayer::refresh() {
@@ -196,42 +197,6 @@ void MotionLayer::set_texture(std::shared_ptr<const Texture> texture) {
   texture_of_ = key();
   texture_frame_ = document_.frame();
   tell();
-}
-
-std::optional<double> MotionLayer::value(const MotionResultFrame& result, std::size_t point,
-                                         MotionQuantity quantity) const {
-  if (result.field.grid.used[point] == 0) return std::nullopt;
-  const MotionPoint& p = result.field.points[point];
-  if (!p.has_place()) return std::nullopt;
-  const MotionUnits& here = units_;
-  const Point moved = here.displacement(p.moved);
-  const Strain* strain = point < result.strain.size() && result.strain[point] ? &*result.strain[point] : nullptr;
-  const double scale = here.pixel ? here.pixel->mean() : 1;
-  switch (quantity) {
-    case MotionQuantity::dx:
-      return moved.x;
-    case MotionQuantity::dy:
-      return moved.y;
-    case MotionQuantity::length:
-      return std::hypot(moved.x, moved.y);
-    case MotionQuantity::uncertainty:
-      return scale * std::max(p.sigma.x, p.sigma.y);
-    case MotionQuantity::score:
-      return p.score;
-    default:
-      break;
-  }
-  if (!strain) return std::nullopt;
-  const double values[] = {100 * strain->xx,    100 * strain->yy,    100 * strain->xy,
-                           100 * strain->first, 100 * strain->shear, strain->rotation};
-  return values[static_cast<int>(quantity) - static_cast<int>(MotionQuantity::exx)];
-}
-
-QString MotionLayer::unit_of(MotionQuantity quantity) const {
-  if (quantity == MotionQuantity::rotation) return QStringLiteral("°");
-  if (quantity == MotionQuantity::score) return {};
-  if (quantity >= MotionQuantity::exx && quantity <= MotionQuantity::shear) return QStringLiteral("%");
-  return unit_text(units_.unit());
 }
 
 void MotionLayer::set_look(const Look& look) {
@@ -320,6 +285,7 @@ void MotionLayer::clear_charts() {
   extensometers_.clear();
   areas_.clear();
   profile_.reset();
+  flow_lines_.clear();
   tell();
 }
 

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "app/document/background.h"
+#include "motion_run/flow_tables.h"
 #include "motion_run/motion_result.h"
 
 namespace fexel {
@@ -12,9 +13,26 @@ namespace fexel {
 class Document;
 
 /// What of a field is shown: a number at each point.
-enum class MotionQuantity { dx, dy, length, exx, eyy, exy, first, shear, rotation, uncertainty, score };
-inline constexpr int motion_quantities = 11;
-QString title_of(MotionQuantity quantity);
+enum class MotionQuantity {
+  dx,
+  dy,
+  length,
+  exx,
+  eyy,
+  exy,
+  first,
+  shear,
+  rotation,
+  uncertainty,
+  score,
+  vorticity,
+  divergence,
+  shear_rate,
+  fluctuation,
+  peaks
+};
+/// What fields of a method have, in the order of choice.
+const std::vector<MotionQuantity>& quantities_of(MotionMethod method);
 /// Whether its sign says something, so that its scale is even about zero.
 bool has_sign(MotionQuantity quantity);
 
@@ -38,7 +56,8 @@ class MotionLayer : public QObject {
   /// The field of a frame, from 1, with the rules carried out; null where there is none, or where settings have changed
   /// since.
   std::shared_ptr<const MotionResultFrame> field(int frame) const;
-  /// That of the frame that is shown.
+  /// That of the frame that is shown, or of the pair that it belongs to; the mean of all where the look says so. A
+  /// mean has the number 0.
   std::shared_ptr<const MotionResultFrame> shown() const;
   /// What the chain's rules do to the shown field, one after the other.
   std::vector<CleanEffect> effects() const;
@@ -60,14 +79,20 @@ class MotionLayer : public QObject {
   /// The value of a quantity at a point, in the units of the station; nothing where there is none.
   std::optional<double> value(const MotionResultFrame& field, std::size_t point, MotionQuantity quantity) const;
   QString unit_of(MotionQuantity quantity) const;
+  /// The time that numbers of a field are divided by: 1 where they are displacements.
+  double time_of(const MotionResultFrame& field) const;
+  /// Displacements of flows are velocities where the time step is known.
+  QString title_of(MotionQuantity quantity) const;
 
   /// How fields are shown. That is no part of the document.
   struct Look {
-    enum class Way { nothing, arrows, map, contours, tracks, mesh };
+    enum class Way { nothing, arrows, map, contours, tracks, mesh, streamlines };
     Way way = Way::arrows;
     MotionQuantity quantity = MotionQuantity::length;
-    double enlarged = 0;     ///< arrows and mesh; 0: as fits
-    bool all_frames = true;  ///< the range is that of all fields, and not of the shown one
+    double enlarged = 0;      ///< arrows and mesh; 0: as fits
+    bool mean = false;        ///< the mean over the fields, in place of the shown one
+    bool background = false;  ///< the background that is taken off, in place of the frame
+    bool all_frames = true;   ///< the range is that of all fields, and not of the shown one
     bool operator==(const Look&) const = default;
   };
   const Look& look() const { return look_; }
@@ -95,6 +120,23 @@ class MotionLayer : public QObject {
   std::optional<double> value_at(const MotionResultFrame& field, Point place, MotionQuantity quantity) const;
 
   std::optional<std::size_t> nearest(Point place) const;
+
+  /// Of a flow: what all fields come to. Null before there are two.
+  const FlowStatistics* statistics() const;
+  /// Lines along the shown field, in px of the station.
+  const std::vector<std::vector<Point>>& stream() const;
+  /// A line through which, or a polygon round which, the flow is told.
+  struct FlowLine {
+    std::vector<Point> points;
+    bool round = false;
+  };
+  const std::vector<FlowLine>& flow_lines() const { return flow_lines_; }
+  void add_flow_line(const std::vector<Point>& points, bool round);
+  /// What it comes to in the shown field, in a sentence.
+  QString flow_says(std::size_t line) const;
+  /// The background that was last worked out, and of which settings.
+  std::shared_ptr<const Image> background() const;
+  void set_background(std::shared_ptr<const Image> image);
 
   /// What tests of the settings came to, in sentences; of the settings as they are.
   QString trust() const;
@@ -148,6 +190,16 @@ class MotionLayer : public QObject {
   std::map<int, Kept> fields_;
   int wanted_ = 0;
   bool unkept_ = false;  // fields that are in no file yet
+  std::shared_ptr<const MotionResultFrame> mean() const;
+  /// The fields that the mean is of, and the one that lines are along: as they were then.
+  mutable std::vector<std::shared_ptr<const MotionResultFrame>> mean_of_fields_;
+  mutable std::optional<FlowStatistics> statistics_;
+  mutable std::vector<FlowAt> flow_at_;
+  mutable std::shared_ptr<const MotionResultFrame> mean_, stream_of_;
+  mutable std::vector<std::vector<Point>> stream_;
+  std::vector<FlowLine> flow_lines_;
+  std::shared_ptr<const Image> background_image_;
+  std::optional<Key> background_of_;
   std::shared_ptr<const Texture> texture_;
   std::optional<Key> texture_of_;
   int texture_frame_ = 0;

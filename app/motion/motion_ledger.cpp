@@ -52,12 +52,20 @@ void MotionLedger::showEvent(QShowEvent* event) {
   refresh();
 }
 
+bool MotionLedger::in_pairs() const {
+  const MotionProbe* probe = document_.motion_layer().probe();
+  return probe && probe->settings.against == MotionAgainst::pairs;
+}
+
 double MotionLedger::time_of(int frame) const {
+  // The time step is that within a pair; how far pairs are apart is not known.
+  if (in_pairs()) return (frame + 1) / 2;
   const auto& time = document_.motion_layer().units().time;
   return time ? (frame - 1) * time->value : frame;
 }
 
 QString MotionLedger::time_title() const {
+  if (in_pairs()) return tr("pair");
   const auto& time = document_.motion_layer().units().time;
   return time ? tr("time, %1").arg(text_of(unit_name(time->unit))) : tr("frame");
 }
@@ -153,7 +161,7 @@ void MotionLedger::draw_over_time() {
   for (std::size_t k = 0; k < all.size(); ++k) {
     QCPGraph* graph = plot_->addGraph();
     const bool length = k >= layer.charted().size() && k < layer.charted().size() + layer.extensometers().size();
-    graph->setName(length ? all[k].name : all[k].name + ": " + title_of(layer.look().quantity));
+    graph->setName(length ? all[k].name : all[k].name + ": " + layer.title_of(layer.look().quantity));
     graph->setPen(QPen(colour_of(k), 1.6));
     graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, colour_of(k), 5));
     graph->setData(all[k].at, all[k].value);
@@ -194,7 +202,7 @@ void MotionLedger::draw_profile() {
     value << v.value_or(qQNaN());  // a gap
   }
   QCPGraph* graph = plot_->addGraph();
-  graph->setName(tr("%1, frame %2").arg(title_of(layer.look().quantity)).arg(shown->number));
+  graph->setName(tr("%1, frame %2").arg(layer.title_of(layer.look().quantity)).arg(shown->number));
   graph->setPen(QPen(theme().teal, 1.6));
   graph->setData(at, value);
   double low = 1e300, high = -1e300;
@@ -263,7 +271,7 @@ void MotionLedger::draw_scatter() {
 void MotionLedger::draw_histogram() {
   const MotionLayer& layer = document_.motion_layer();
   const QString unit = layer.unit_of(layer.look().quantity);
-  plot_->xAxis->setLabel(title_of(layer.look().quantity) + (unit.isEmpty() ? QString() : ", " + unit));
+  plot_->xAxis->setLabel(layer.title_of(layer.look().quantity) + (unit.isEmpty() ? QString() : ", " + unit));
   plot_->yAxis->setLabel(tr("points"));
   const auto shown = layer.shown();
   if (!shown) return;
@@ -314,13 +322,17 @@ QString MotionLedger::summary() const {
   if (layer.outdated()) return tr("settings have changed: measure again");
   const auto frames = layer.frames();
   if (frames.empty()) return tr("not measured yet");
-  return tr("%1 frames, %2 points").arg(frames.size()).arg(std::ranges::count_if(layer.grid().used, [](char u) {
-    return u != 0;
-  }));
+  return (in_pairs() ? tr("%1 pairs, %2 points") : tr("%1 frames, %2 points"))
+      .arg(frames.size())
+      .arg(std::ranges::count_if(layer.grid().used, [](char u) { return u != 0; }));
 }
 
 QString MotionLedger::csv() const {
-  QString out = "course," + QString(document_.motion_layer().units().time ? "time" : "frame") + ",value\n";
+  QString out = "course," +
+                QString(in_pairs()                              ? "pair"
+                        : document_.motion_layer().units().time ? "time"
+                                                                : "frame") +
+                ",value\n";
   for (const Course& c : courses())
     for (int i = 0; i < c.at.size(); ++i)
       out += QString("\"%1\",%2,%3\n").arg(c.name).arg(c.at[i], 0, 'g', 9).arg(c.value[i], 0, 'g', 9);

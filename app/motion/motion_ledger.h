@@ -36,6 +36,7 @@ class MotionLedger : public QWidget {
     QVector<double> at, value;
   };
   std::vector<Course> courses() const;
+  bool in_pairs() const;
   QString time_title() const;
   double time_of(int frame) const;
   void limit_to(const QRectF& area);

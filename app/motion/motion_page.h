@@ -5,6 +5,7 @@
 #include <array>
 
 #include "app/document/motion_layer.h"
+#include "app/motion/flow_rows.h"
 #include "app/steps/inspector_page.h"
 #include "app/ui/fields.h"
 
@@ -25,7 +26,10 @@ class MotionPage : public InspectorPage {
   void build_look();
   void build_trust();
   void build_out();
-  void row(const QString& label, QWidget* field);
+  /// The label.
+  QWidget* row(const QString& label, QWidget* field);
+  /// Rows of one method are hidden with the other.
+  void show_method(const MotionSettings& settings);
   fields::Number* number(const QString& label, const QString& name, double low, double high, int decimals,
                          const QString& unit, const std::function<void(MotionSettings&, double)>& put);
   QPushButton* button(const QString& text, const std::function<void()>& body);
@@ -35,6 +39,8 @@ class MotionPage : public InspectorPage {
   void show_clean();
   void show_findings();
   QString texture_text() const;
+  /// Of a rule that nothing was proposed for yet.
+  static double plain_limit(CleanRule::Kind kind);
 
   struct RuleRow {
     QCheckBox* on;
@@ -42,12 +48,15 @@ class MotionPage : public InspectorPage {
     QLabel* says;
   };
   QVBoxLayout* place_;
-  QComboBox *against_, *quantity_, *way_;
+  FlowRows* flow_;
+  std::vector<QWidget*> of_surfaces_;
+  QWidget* last_label_ = nullptr;
+  QComboBox *method_, *against_, *quantity_, *way_;
   QCheckBox *renew_, *fill_, *strain_on_, *green_, *all_frames_, *back_;
   QLabel *where_, *texture_, *overlap_, *found_, *gauge_, *trust_, *limits_says_;
   fields::Number *high_pass_, *contrast_, *smoothing_, *step_x_, *size_, *reach_, *window_, *enlarged_, *wanted_;
   QPushButton *try_, *all_, *propose_, *limits_clear_;
-  std::array<RuleRow, 8> rules_{};
+  std::array<RuleRow, 9> rules_{};
 };
 
 }  // namespace fexel

@@ -61,13 +61,19 @@ struct MotionTrialRequest {};
 struct StillPairRequest {};
 /// What was measured is to be written: to this file or folder, or to one that is asked for.
 struct MotionExportRequest {
-  enum class What { table, maps, vtk };
+  enum class What { table, maps, vtk, mean };
   What what;
   QString path;
 };
 
-using PageRequest = std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest,
-                                 SelfTestRequest, ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest,
-                                 MotionRequest, MotionTrialRequest, StillPairRequest, MotionExportRequest>;
+/// The grains of the shown frame are to be looked at, and windows proposed.
+struct GrainRequest {};
+/// The background of the sequence is to be worked out and shown.
+struct BackgroundRequest {};
+
+using PageRequest =
+    std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest, SelfTestRequest,
+                 ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest, MotionRequest, MotionTrialRequest,
+                 StillPairRequest, MotionExportRequest, GrainRequest, BackgroundRequest>;
 
 }  // namespace fexel

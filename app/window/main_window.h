@@ -91,6 +91,12 @@ class MainWindow : public QMainWindow {
   void try_known_motion();
   void measure_still_pair();
   void export_motion(const MotionExportRequest& request);
+  /// Looks at the grains of the shown pair, and says which windows suit them.
+  void look_at_grains();
+  /// The frames that a try on this one leads from and to, from 0; or why there are none.
+  std::variant<std::pair<int, int>, QString> motion_pair(int shown);
+  /// Works out what is taken off the frames before they are matched, and shows it.
+  void show_motion_background();
   /// The reference of the selected fit step: asked for, or this file.
   void ask_reference();
   void open_reference_file(const QString& path);

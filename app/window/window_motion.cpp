@@ -10,6 +10,7 @@
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 #include "motion/texture.h"
+#include "motion_run/backgrounds.h"
 #include "motion_run/motion_tables.h"
 
 namespace fexel {
@@ -32,6 +33,23 @@ void MainWindow::show_motion() {
   document_.session().show_motion_page(true);
 }
 
+std::variant<std::pair<int, int>, QString> MainWindow::motion_pair(int shown) {
+  const MotionProbe* probe = document_.motion_layer().probe();
+  const std::vector<bool> out_of_it = left_out(document_.chain(), document_.frames());
+  std::vector<int> kept;
+  for (int i = 0; i < static_cast<int>(out_of_it.size()); ++i)
+    if (!out_of_it[static_cast<std::size_t>(i)]) kept.push_back(i);
+  const auto at = std::ranges::find(kept, shown) - kept.begin();
+  if (at == static_cast<std::ptrdiff_t>(kept.size())) return tr("This frame is left out: tick it to measure it.");
+  const auto frame = [&](std::ptrdiff_t k) { return kept[static_cast<std::size_t>(k)]; };
+  if (probe && probe->settings.against == MotionAgainst::pairs) {
+    if (at - at % 2 + 1 >= static_cast<std::ptrdiff_t>(kept.size())) return tr("This frame has no second one.");
+    return std::pair(frame(at - at % 2), frame(at - at % 2 + 1));
+  }
+  if (at == 0) return tr("This is the frame that displacements begin at: show another one to try.");
+  return std::pair(probe && probe->settings.against == MotionAgainst::neighbour ? frame(at - 1) : frame(0), shown);
+}
+
 void MainWindow::measure_motion(bool all) {
   MotionLayer& layer = document_.motion_layer();
   const MotionProbe* probe = layer.probe();
@@ -46,22 +64,16 @@ void MainWindow::measure_motion(bool all) {
   MotionRunOptions options;
   options.probe = *probe;
   if (!all) {
-    std::vector<int> before;
-    for (int i = 0; i < shown; ++i)
-      if (!out_of_it[static_cast<std::size_t>(i)]) before.push_back(i);
-    if (out_of_it[static_cast<std::size_t>(shown)]) return say(tr("This frame is left out: tick it to measure it."));
-    if (before.empty()) return say(tr("This is the frame that displacements begin at: show another one to try."));
-    if (probe->settings.against == MotionAgainst::pairs && before.size() % 2 == 0)
-      return say(tr("This is the first frame of its pair: show the second one to try."));
-    if (layer.field(shown + 1)) return say(tr("This frame is measured already, with these settings."));
-    options.only = std::pair(probe->settings.against == MotionAgainst::first ? before.front() : before.back(), shown);
+    const auto pair = motion_pair(shown);
+    if (const QString* why = std::get_if<QString>(&pair)) return say(*why);
+    options.only = std::get<std::pair<int, int>>(pair);
+    if (layer.field(options.only->second + 1)) return say(tr("This frame is measured already, with these settings."));
   }
   const auto shape = document_.layout().stations[static_cast<std::size_t>(probe->station)].size;
   MotionGrid grid;
   try {
     check_motion(probe->settings);
-    grid = grid_over(shape, probe->settings.region, probe->settings.step_x, probe->settings.step_y,
-                     probe->settings.subset.size / 2 + 2);
+    grid = grid_of(probe->settings, shape);
   } catch (const Error& error) {
     return say(error);
   }
@@ -109,10 +121,9 @@ void MainWindow::check_texture(double wanted) {
           beside.emplace(frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr,
                          Job{job.stop, {}});
         out->noise = noise_at_most(here, beside ? &*beside : nullptr);
-        out->grid = grid_over(frames.size(), probe.settings.region, probe.settings.step_x, probe.settings.step_y,
-                              probe.settings.subset.size / 2 + 2);
+        out->grid = grid_of(probe.settings, frames.size());
         out->predicted =
-            predicted_uncertainty(here, out->grid, probe.settings.subset.size, out->noise, job.part(0.3, 0.5));
+            predicted_uncertainty(here, out->grid, probe.settings.size() | 1, out->noise, job.part(0.3, 0.5));
         out->share = share_within(out->grid, out->predicted, wanted);
         out->size = proposed_size(here, out->grid, out->noise, wanted, job.part(0.5, 1));
         return [this, out, probe] {
@@ -160,6 +171,7 @@ void MainWindow::measure_still_pair() {
   const auto shown = layer.shown();
   if (!layer.probe()) return;
   if (!shown) return say(tr("Measure this frame first: try it, or measure all."));
+  if (layer.look().mean) return say(tr("Show a frame: the mean is of all."));
   const StrainSettings strain = strain_settings(layer.probe()->settings, layer.units());
   const StillNoise noise = still_noise(shown->field, strain, layer.probe()->settings.size(), {});
   if (noise.points == 0) return say(tr("No point of this frame is ok."));
@@ -183,7 +195,9 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
   const QFileInfo source(document_.source()->path);
   const QString begin = results_folder(source.absolutePath());
   if (path.isEmpty()) {
-    path = request.what == What::table
+    path = request.what == What::mean
+               ? QFileDialog::getSaveFileName(this, tr("Save the mean"), begin + "/mean-flow.csv", tr("Tables (*.csv)"))
+           : request.what == What::table
                ? QFileDialog::getSaveFileName(this, tr("Save the table"), begin + "/movement.csv", tr("Tables (*.csv)"))
            : request.what == What::maps
                ? QFileDialog::getSaveFileName(this, tr("Save the maps"), begin + "/movement.tif", tr("TIFF (*.tif)"))
@@ -191,6 +205,7 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
     if (path.isEmpty()) return;
     QDir().mkpath(QFileInfo(path).absolutePath());
   }
+  if (request.what == What::mean && !layer.statistics()) return say(tr("A mean needs two fields of a flow."));
   if (busy()) return;
   say(QString());
   std::vector<std::shared_ptr<const MotionResultFrame>> fields;
@@ -205,7 +220,11 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
        keep = document_.protected_paths()](const Job& job) -> Background::Finish {
         const std::filesystem::path target = path.toStdString();
         const MotionTable table = table_of(head.probe.settings, head.units, 0);
-        if (what == What::table) {
+        if (what == What::mean) {
+          FlowStatistics flow(head.grid);
+          for (const auto& field : fields) flow.add(field->field);
+          write_text(target, flow_csv(flow, head.units, 0), true, keep.get());
+        } else if (what == What::table) {
           keep->check(target);
           SafeFile file(target, true);
           std::string text = motion_csv_head(table);
@@ -233,6 +252,64 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
           }
         }
         return [this, path, n = fields.size()] { say(tr("%1 fields were written to %2.").arg(n).arg(path)); };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::look_at_grains() {
+  const MotionProbe* probe = document_.motion_layer().probe();
+  if (!probe || !document_.source()) return;
+  const auto pair = motion_pair(document_.frame());
+  if (const QString* why = std::get_if<QString>(&pair)) return say(*why);
+  if (busy()) return;
+  say(QString());
+  background_.start(
+      tr("looking at the grains"),
+      [this, probe = *probe, files = document_.frames(), chain = document_.chain(),
+       pair = std::get<std::pair<int, int>>(pair)](const Job& job) -> Background::Finish {
+        const MotionFrames frames(chain, probe.station, files, {});
+        const GrainSigns signs =
+            grains_in(frames, probe.settings,
+                      std::pair(static_cast<std::size_t>(pair.first), static_cast<std::size_t>(pair.second)), job);
+        return [this, signs, probe] {
+          if (!document_.motion_layer().probe() || !(*document_.motion_layer().probe() == probe)) return;
+          Chain chain = document_.chain();
+          MotionSettings& s = chain.motions.front().settings;
+          s.window.sizes = signs.proposed.sizes;
+          s.step_x = s.step_y = signs.proposed.last() / 2;
+          if (!(chain == document_.chain())) document_.edit_chain(tr("windows that suit the grains"), chain);
+          document_.motion_layer().set_trust(
+              tr("Grains of %1 px, one in %2 px²; the largest movement is %3 px. Windows of %4 px at last hold %5 of "
+                 "them.")
+                  .arg(text_of(number_text(signs.diameter, 1)), text_of(number_text(signs.for_each, 0)),
+                       text_of(number_text(signs.largest, 1)))
+                  .arg(signs.proposed.last())
+                  .arg(text_of(number_text(signs.proposed.last() * signs.proposed.last() / signs.for_each, 0))));
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::show_motion_background() {
+  const MotionProbe* probe = document_.motion_layer().probe();
+  if (!probe || !document_.source()) return;
+  if (probe->settings.prepare.background == MotionBackground::none) return say(tr("Choose a background first."));
+  if (busy()) return;
+  say(QString());
+  const bool second = document_.frame() % 2 == 1;
+  background_.start(
+      tr("working out the background"),
+      [this, probe = *probe, files = document_.frames(), chain = document_.chain(),
+       second](const Job& job) -> Background::Finish {
+        const MotionFrames frames(chain, probe.station, files, {});
+        std::vector<std::size_t> kept;
+        for (std::size_t i = 0; i < frames.count(); ++i)
+          if (!frames.skipped(i)) kept.push_back(i);
+        const auto [one, two] = backgrounds_for(frames, kept, probe.settings, std::int64_t{1} << 30, job);
+        return [this, image = second ? two : one, probe] {
+          if (document_.motion_layer().probe() && *document_.motion_layer().probe() == probe)
+            document_.motion_layer().set_background(image);
+        };
       },
       [this](const Error& error) { say(error); });
 }

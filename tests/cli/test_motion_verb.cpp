@@ -5,6 +5,7 @@
 
 #include "files/picture.h"
 #include "tests/cli/bench.h"
+#include "tests/grain_scene.h"
 #include "tests/motion_scene.h"
 
 // The verb motion, as a process.
@@ -123,10 +124,11 @@ TEST_CASE("a wrong call of motion says what is wrong, and writes nothing", "[cli
   MotionBench b;
   const std::string out = (b.scratch / "m.csv").string();
   const std::vector<std::vector<std::string>> wrong{
-      {"--size", "20"},        {"--size", "x"},          {"--spacing", "0"},      {"--region", "1,2,3"},
-      {"--region", "1,1 2,2"}, {"--clean", "much"},      {"--clean", "noise:-1"}, {"--shard", "3/2"},
-      {"--strain", "4"},       {"--against", "last"},    {"--method", "window"},  {"--time-step", "0"},
-      {"--region", "0,0,5,5"}, {"--mask", "nothing.png"}};
+      {"--size", "20"},         {"--size", "x"},       {"--spacing", "0"},      {"--region", "1,2,3"},
+      {"--region", "1,1 2,2"},  {"--clean", "much"},   {"--clean", "noise:-1"}, {"--shard", "3/2"},
+      {"--strain", "4"},        {"--against", "last"}, {"--method", "waves"},   {"--time-step", "0"},
+      {"--passes", "1"},        {"--mean", "x.csv"},   {"--background", "sum"}, {"--region", "0,0,5,5"},
+      {"--mask", "nothing.png"}};
   for (const auto& more : wrong) {
     std::vector<std::string> all{"motion", b.frames, "--out", out};
     all.insert(all.end(), more.begin(), more.end());
@@ -137,10 +139,74 @@ TEST_CASE("a wrong call of motion says what is wrong, and writes nothing", "[cli
     CHECK_FALSE(std::filesystem::exists(out));
   }
   CHECK(run({"motion", b.frames + "/frame-1.tif", "--out", out}).code == 2);
+  for (const std::vector<std::string>& more : std::vector<std::vector<std::string>>{
+           {"--size", "31"}, {"--size", "32,64"}, {"--ensemble", "--passes", "0"}, {"--ensemble", "--shard", "1/2"}}) {
+    std::vector<std::string> all{"motion", b.frames, "--out", out, "--method", "window"};
+    all.insert(all.end(), more.begin(), more.end());
+    CAPTURE(more[0]);
+    CHECK(run(all).code != 0);
+    CHECK_FALSE(std::filesystem::exists(out));
+  }
   // A limit that a part proposes is not one of the whole; two results cannot have one name.
   CHECK(run({"motion", b.frames, "--out", out, "--clean", "neighbours", "--shard", "1/2"}).code == 2);
   CHECK(run({"motion", b.frames, "--out", out, "--maps", out}).code == 2);
   CHECK_FALSE(std::filesystem::exists(out));
   // A frame is never written over.
   CHECK(run({"motion", b.frames, "--out", b.frames + "/frame-1.tif", "--replace"}).code == 2);
+}
+
+TEST_CASE("a flow is measured in pairs, with its mean; windows are proposed", "[cli][motion]") {
+  const test::Scratch scratch;
+  test::GrainScene scene;
+  scene.width = scene.height = 256;
+  scene.per_pixel = 10.0 / 1024;
+  scene.light = 180;
+  const auto flow = [](Point p) { return Point{2.5 + 0.01 * (p.y - 128), 1}; };
+  std::filesystem::create_directories(scratch / "flow");
+  for (int pair = 1; pair <= 3; ++pair) {
+    auto [a, b] = test::grain_pair(scene, flow, static_cast<unsigned>(pair));
+    for (auto& [image, which] : {std::pair(&a, 'a'), std::pair(&b, 'b')}) {
+      std::vector<Image> pages;
+      pages.push_back(std::move(*image));
+      write_pictures(scratch / fmt::format("flow/pour-{}-{}.tif", pair, which), pages, {});
+    }
+  }
+  const auto path = [&](const char* name) { return (scratch / name).string(); };
+  const Run made = run({"motion", path("flow"), "--method", "window", "--out", path("m.csv"), "--mean",
+                        path("mean.csv"), "--background", "median", "--strain", "3", "--time-step", "0.5", "--json"});
+  INFO(made.err);
+  REQUIRE(made.code == 0);
+  const Json json = made.json();
+  CHECK(json["fields"].size() == 3);
+  CHECK(json["fields"][0]["frame"] == 2);
+  CHECK(json["size"] == 32);
+  const auto rows = rows_of(read_text(path("m.csv")));
+  const auto column = [&](const char* name) {
+    return static_cast<std::size_t>(std::ranges::find(rows[0], name) - rows[0].begin());
+  };
+  REQUIRE(column("velocity_unit") < rows[0].size());
+  int ok = 0;
+  for (std::size_t i = 1; i < rows.size(); ++i) {
+    if (rows[i][6] != "ok") continue;
+    ++ok;
+    const double x = std::stod(rows[i][1]), y = std::stod(rows[i][2]);
+    const Point truth = flow({x, y});
+    CHECK(std::abs(std::stod(rows[i][3]) - truth.x) < 0.3);
+    CHECK(std::stod(rows[i][column("vx")]) == Approx(std::stod(rows[i][3]) / 0.5).margin(1e-4));
+    CHECK(rows[i][column("velocity_unit")] == "px/s");
+    CHECK(std::stod(rows[i][column("peak_ratio")]) > 1);
+  }
+  CHECK(ok > 400);
+  const auto mean = rows_of(read_text(path("mean.csv")));
+  CHECK(mean[0][3] == "mean_x");
+  CHECK(mean[1][2] == "3");
+  const Run proposed = run({"motion", path("flow"), "--method", "window", "--suggest", "--json"});
+  REQUIRE(proposed.code == 0);
+  CHECK(proposed.json()["grain_diameter_px"].get<double>() == Approx(2.8).epsilon(0.2));
+  // One field of all, and its maps open again.
+  REQUIRE(run({"motion", path("flow"), "--method", "window", "--ensemble", "--out", path("one.csv"), "--maps",
+               path("one.tif")})
+              .code == 0);
+  CHECK(read_info(path("one.tif")).frames == 1);
+  REQUIRE(run({"motion", path("flow"), "--method", "window", "--trial", "--json"}).code == 0);
 }

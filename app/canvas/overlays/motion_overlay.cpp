@@ -62,6 +62,7 @@ class MotionOverlay : public Overlay {
     legend_.reset();
     says_.clear();
     MotionLayer& layer = document_.motion_layer();
+    if (paint_background(painter)) return;
     paint_region(painter, probe);
     const auto field = layer.shown();
     if (!field) return paint_grid(painter);
@@ -82,6 +83,10 @@ class MotionOverlay : public Overlay {
         break;
       case MotionLayer::Look::Way::mesh:
         paint_mesh(painter, *field);
+        break;
+      case MotionLayer::Look::Way::streamlines:
+        paint_map(painter, *field);
+        paint_streamlines(painter);
         break;
     }
     paint_charted(painter, *field);
@@ -128,8 +133,8 @@ class MotionOverlay : public Overlay {
     // A few lie beyond, and have the colours of the ends.
     out.low = QStringLiteral("≤ ") + text_of(number_text(range.first, decimals));
     out.middle = text_of(number_text((range.first + range.second) / 2, decimals));
-    out.high = QStringLiteral("≥ ") + text_of(number_text(range.second, decimals)) + " " + unit;
-    out.says = says;
+    out.high = QStringLiteral("≥ ") + text_of(number_text(range.second, decimals));
+    out.says = unit.isEmpty() ? says : says + ", " + unit;
     legend_ = out;
   }
 
@@ -164,7 +169,8 @@ class MotionOverlay : public Overlay {
   double enlarged(const MotionResultFrame& field, int n) const {
     const double given = document_.motion_layer().look().enlarged;
     if (given > 0) return given;
-    // So that long arrows are about as long as what is between them, three times.
+    // So that long arrows are about as long as what is between them, three times; of flows, where all are long, less.
+    const bool flow = document_.motion_layer().probe()->settings.method == MotionMethod::window;
     std::vector<double> lengths;
     for (std::size_t i = 0; i < field.field.points.size(); ++i)
       if (field.field.grid.used[i] != 0 && field.field.points[i].has_place())
@@ -172,7 +178,8 @@ class MotionOverlay : public Overlay {
     if (lengths.empty()) return 1;
     const auto at = lengths.begin() + static_cast<std::ptrdiff_t>(0.95 * static_cast<double>(lengths.size() - 1));
     std::ranges::nth_element(lengths, at);
-    const double wanted = 3.0 * n * std::min(field.field.grid.step_x, field.field.grid.step_y) / std::max(*at, 1e-9);
+    const double wanted =
+        (flow ? 1.5 : 3.0) * n * std::min(field.field.grid.step_x, field.field.grid.step_y) / std::max(*at, 1e-9);
     double times = 1;
     for (const double step : {1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0, 1000.0})
       if (step <= wanted) times = step;
@@ -209,7 +216,7 @@ class MotionOverlay : public Overlay {
         }
     });
     painter.restore();
-    if (range) set_legend(*range, title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
+    if (range) set_legend(*range, layer.title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
     says_ = times > 1 ? QObject::tr("Arrows enlarged %1 times").arg(times)
                       : QObject::tr("Arrows as long as the displacement");
     if (n > 1) says_ += QObject::tr("; one of %1 columns and rows").arg(n);
@@ -277,7 +284,7 @@ class MotionOverlay : public Overlay {
     const MotionGrid& grid = field.field.grid;
     if (!range) {
       says_ = layer.probe()->settings.strain ? QObject::tr("There is nothing to show")
-                                             : QObject::tr("Strain is worked out once its window is switched on");
+                                             : QObject::tr("Slopes are worked out once their window is switched on");
       return;
     }
     QImage cells(grid.columns, grid.rows, QImage::Format_ARGB32_Premultiplied);
@@ -292,7 +299,7 @@ class MotionOverlay : public Overlay {
     const Point half{0.5 * grid.step_x, 0.5 * grid.step_y};
     const auto top_left = place(grid.first - half), bottom_right = place(grid.at(grid.count() - 1) + half);
     if (top_left && bottom_right) painter.drawImage(QRectF(*top_left, *bottom_right), cells);
-    set_legend(*range, title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
+    set_legend(*range, layer.title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
   }
 
   /// Lines of equal value, each in the colour of its level and with it.
@@ -334,11 +341,70 @@ class MotionOverlay : public Overlay {
       painter.strokePath(path, QPen(colour, 1.8));
       drawing::label(painter, *label, text_of(number_text(level, decimals)), QColor(40, 40, 40));
     }
-    set_legend(*range, title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
+    set_legend(*range, layer.title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
+  }
+
+  void paint_streamlines(QPainter& painter) {
+    QPainterPath path, heads;
+    for (const auto& line : document_.motion_layer().stream()) {
+      QPolygonF drawn;
+      for (const Point p : line)
+        if (const auto at = place(p)) drawn << *at;
+      if (drawn.size() < 2) continue;
+      path.addPolygon(drawn);
+      // Which way it goes, in its middle.
+      const auto middle = drawn.size() / 2;
+      QLineF back(drawn[middle], drawn[std::max<qsizetype>(0, middle - 3)]);
+      if (back.length() < 0.1) continue;
+      back.setLength(7);
+      for (const double turn : {24.0, -24.0}) {
+        QLineF wing = back;
+        wing.setAngle(back.angle() + turn);
+        heads.moveTo(wing.p1());
+        heads.lineTo(wing.p2());
+      }
+    }
+    for (const auto& [pen, of] :
+         {std::pair(QPen(QColor(255, 255, 255, 190), 3), &path), std::pair(QPen(QColor(20, 30, 40), 1.1), &path),
+          std::pair(QPen(QColor(20, 30, 40), 1.6), &heads)})
+      painter.strokePath(*of, pen);
+    says_ = QObject::tr("Streamlines of %1")
+                .arg(document_.motion_layer().shown()->number == 0
+                         ? QObject::tr("the mean")
+                         : QObject::tr("frame %1").arg(document_.motion_layer().shown()->number));
+  }
+
+  /// What is taken off the frames before they are matched, in place of the frame.
+  bool paint_background(QPainter& painter) {
+    MotionLayer& layer = document_.motion_layer();
+    const auto background = layer.background();
+    if (!background || !layer.look().background) return false;
+    if (background_drawn_ != background) {
+      background_drawn_ = background;
+      background_image_ = QImage(background->width(), background->height(), QImage::Format_Grayscale8);
+      const double top = document_.source() && document_.source()->info.depth == Depth::u16 ? 257 : 1;
+      for (int y = 0; y < background->height(); ++y)
+        for (int x = 0; x < background->width(); ++x)
+          background_image_.scanLine(y)[x] =
+              static_cast<uchar>(std::clamp(static_cast<double>(background->row<float>(0, y)[x]) / top, 0.0, 255.0));
+    }
+    const auto from = place({0, 0}),
+               to = place({static_cast<double>(background->width()), static_cast<double>(background->height())});
+    if (from && to) painter.drawImage(QRectF(*from, *to), background_image_);
+    says_ = QObject::tr("The background that is taken off for matching");
+    return true;
   }
 
   void paint_charted(QPainter& painter, const MotionResultFrame& field) {
     const MotionLayer& layer = document_.motion_layer();
+    for (std::size_t k = 0; k < layer.flow_lines().size(); ++k) {
+      QPolygonF outline;
+      for (const Point p : layer.flow_lines()[k].points)
+        if (const auto at = place(p)) outline << *at;
+      if (outline.size() < 2) continue;
+      drawing::line(painter, outline, drawing::colour_b, true, layer.flow_lines()[k].round);
+      drawing::label(painter, outline.first(), QString::number(k + 1), QColor(40, 40, 40));
+    }
     const auto now = [&](std::size_t i) {
       const MotionPoint& p = field.field.points[i];
       return place(field.field.grid.at(i) + (p.has_place() ? p.moved : Point{}));
@@ -363,6 +429,8 @@ class MotionOverlay : public Overlay {
   }
 
   std::optional<drawing::Legend> legend_;
+  std::shared_ptr<const Image> background_drawn_;
+  QImage background_image_;
   QString says_;
   Of kept_of_;
   QPixmap kept_;

@@ -223,9 +223,7 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   if (words.trial) return run_trial(common, frames, run.probe);
   if (words.suggest) return run_suggest(common, frames, run.probe.settings);
 
-  std::size_t kept = 0;
-  for (std::size_t i = 0; i < frames.count(); ++i) kept += !frames.skipped(i);
-  const auto targets = motion_targets(run.probe.settings, kept);
+  const auto targets = motion_targets(run.probe.settings, frames.measured(run.probe.settings).size());
   if (!words.shard.empty() && (run.probe.settings.window.ensemble || !words.mean.empty()))
     throw call_error("What goes over all pairs has no parts.", "--shard", "Leave --shard out.");
   if (!words.shard.empty()) run.shard = shard_of(words.shard, static_cast<int>(targets.size()));

@@ -35,19 +35,17 @@ void MainWindow::show_motion() {
 
 std::variant<std::pair<int, int>, QString> MainWindow::motion_pair(int shown) {
   const MotionProbe* probe = document_.motion_layer().probe();
-  const std::vector<bool> out_of_it = left_out(document_.chain(), document_.frames());
-  std::vector<int> kept;
-  for (int i = 0; i < static_cast<int>(out_of_it.size()); ++i)
-    if (!out_of_it[static_cast<std::size_t>(i)]) kept.push_back(i);
-  const auto at = std::ranges::find(kept, shown) - kept.begin();
-  if (at == static_cast<std::ptrdiff_t>(kept.size())) return tr("This frame is left out: tick it to measure it.");
-  const auto frame = [&](std::ptrdiff_t k) { return kept[static_cast<std::size_t>(k)]; };
-  if (probe && probe->settings.against == MotionAgainst::pairs) {
-    if (at - at % 2 + 1 >= static_cast<std::ptrdiff_t>(kept.size())) return tr("This frame has no second one.");
-    return std::pair(frame(at - at % 2), frame(at - at % 2 + 1));
-  }
+  const std::vector<FrameFile> files = document_.frames();
+  if (!probe || shown >= static_cast<int>(files.size())) return tr("Movement needs a sequence of two frames or more.");
+  if (left_out(document_.chain(), files)[static_cast<std::size_t>(shown)])
+    return tr("This frame is left out: tick it to measure it.");
+  const auto kept = measured_frames(document_.chain(), files, probe->settings);
+  const auto at = std::ranges::find(kept, static_cast<std::size_t>(shown)) - kept.begin();
+  if (at == static_cast<std::ptrdiff_t>(kept.size())) return tr("This frame has no other one to be a pair with.");
+  const auto frame = [&](std::ptrdiff_t k) { return static_cast<int>(kept[static_cast<std::size_t>(k)]); };
+  if (probe->settings.against == MotionAgainst::pairs) return std::pair(frame(at - at % 2), frame(at - at % 2 + 1));
   if (at == 0) return tr("This is the frame that displacements begin at: show another one to try.");
-  return std::pair(probe && probe->settings.against == MotionAgainst::neighbour ? frame(at - 1) : frame(0), shown);
+  return std::pair(probe->settings.against == MotionAgainst::neighbour ? frame(at - 1) : frame(0), shown);
 }
 
 void MainWindow::measure_motion(bool all) {
@@ -60,7 +58,6 @@ void MainWindow::measure_motion(bool all) {
   // count.
   const int shown = document_.frame();
   const std::vector<FrameFile> files = document_.frames();
-  const std::vector<bool> out_of_it = left_out(document_.chain(), files);
   MotionRunOptions options;
   options.probe = *probe;
   if (!all) {
@@ -77,7 +74,7 @@ void MainWindow::measure_motion(bool all) {
   } catch (const Error& error) {
     return say(error);
   }
-  const auto kept = static_cast<std::size_t>(std::ranges::count(out_of_it, false));
+  const auto kept = measured_frames(document_.chain(), files, probe->settings).size();
   layer.begin(grid, all && kept > 1 ? static_cast<int>(motion_targets(probe->settings, kept).size()) : 1);
   background_.start(
       all ? tr("measuring %1 frames").arg(files.size()) : tr("trying frame %1").arg(shown + 1),
@@ -302,10 +299,8 @@ void MainWindow::show_motion_background() {
       [this, probe = *probe, files = document_.frames(), chain = document_.chain(),
        second](const Job& job) -> Background::Finish {
         const MotionFrames frames(chain, probe.station, files, {});
-        std::vector<std::size_t> kept;
-        for (std::size_t i = 0; i < frames.count(); ++i)
-          if (!frames.skipped(i)) kept.push_back(i);
-        const auto [one, two] = backgrounds_for(frames, kept, probe.settings, std::int64_t{1} << 30, job);
+        const auto [one, two] =
+            backgrounds_for(frames, frames.measured(probe.settings), probe.settings, std::int64_t{1} << 30, job);
         return [this, image = second ? two : one, probe] {
           if (document_.motion_layer().probe() && *document_.motion_layer().probe() == probe)
             document_.motion_layer().set_background(image);

@@ -45,6 +45,28 @@ Point MotionUnits::displacement(Point moved) const {
   return coordinates(moved) - coordinates({0, 0});
 }
 
+std::vector<std::size_t> measured_frames(const Chain& chain, const std::vector<FrameFile>& frames,
+                                         const MotionSettings& settings, std::vector<std::string>* notes) {
+  const std::vector<bool> out_of_it = left_out(chain, frames);
+  std::vector<std::size_t> kept;
+  for (std::size_t i = 0; i < frames.size(); ++i)
+    if (!out_of_it[i]) kept.push_back(i);
+  if (settings.against != MotionAgainst::pairs) return kept;
+  bool by_names = false;
+  for (std::size_t i = 0; i + 1 < frames.size(); ++i) by_names = by_names || is_pair(frames[i], frames[i + 1]);
+  by_names = by_names && chain.pairing != Pairing::order;
+  std::vector<std::size_t> out;
+  for (std::size_t k = 0; k < kept.size(); ++k) {
+    if (k + 1 < kept.size() && (!by_names || is_pair(frames[kept[k]], frames[kept[k + 1]]))) {
+      out.insert(out.end(), {kept[k], kept[k + 1]});
+      ++k;
+    } else if (notes) {
+      notes->push_back(fmt::format("{} has no other frame to be a pair with.", said_of(frames[kept[k]])));
+    }
+  }
+  return out;
+}
+
 std::vector<int> motion_targets(const MotionSettings& settings, std::size_t frames) {
   if (frames < 2)
     throw call_error(frames == 0 ? "There is no frame." : "There is only one frame: nothing shows how it moved.", {},
@@ -113,23 +135,13 @@ Image MotionFrames::read(std::size_t i, const Job& job) const {
 
 namespace {
 
-std::vector<std::size_t> kept_of(const MotionFrames& frames) {
-  std::vector<std::size_t> out;
-  for (std::size_t i = 0; i < frames.count(); ++i)
-    if (!frames.skipped(i)) out.push_back(i);
-  return out;
-}
-
 /// One field of all pairs together, told as that of the last one.
 MotionResultFrame ensemble_of(const MotionFrames& frames, const std::vector<std::size_t>& kept,
-                              const MotionSequence& sequence, const MotionSettings& settings, MotionRunSummary& summary,
-                              const Job& job) {
+                              const MotionSequence& sequence, const MotionSettings& settings, const Job& job) {
   std::vector<std::pair<std::size_t, std::size_t>> pairs;
   const bool apart = settings.against == MotionAgainst::pairs;
   for (std::size_t k = 1; k < kept.size(); k += apart ? 2 : 1)
     pairs.emplace_back(settings.against == MotionAgainst::first ? kept.front() : kept[k - 1], kept[k]);
-  if (apart && kept.size() % 2 == 1)
-    summary.notes.push_back(fmt::format("{} has no second frame.", said_of(frames.file(kept.back()))));
   const auto ready = [&](int k) {
     const auto [a, b] = pairs[static_cast<std::size_t>(k)];
     const Job quiet{job.stop, {}};
@@ -153,7 +165,8 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
                             const std::function<void(const MotionResultFrame&)>& found, const Job& whole_job) {
   const MotionSettings& settings = options.probe.settings;
   // Frames that are left out are as if they were not there.
-  std::vector<std::size_t> kept = kept_of(frames);
+  std::vector<std::string> notes;
+  std::vector<std::size_t> kept = frames.measured(settings, &notes);
   if (options.only)
     kept = {static_cast<std::size_t>(options.only->first), static_cast<std::size_t>(options.only->second)};
   const std::vector<int> targets = motion_targets(settings, kept.size());
@@ -169,26 +182,23 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
   }
   MotionSequence sequence(settings, frames.size(), use);
   MotionRunSummary out{sequence.grid(), frames.units(), frames.size(), 0, {}};
+  if (!options.only) out.notes = std::move(notes);
   const bool ahead = settings.prepare.background != MotionBackground::none;
   if (ahead) {
     // Of all frames, whichever are measured.
-    const auto [one, two] = backgrounds_for(frames, kept_of(frames), settings,
+    const auto [one, two] = backgrounds_for(frames, frames.measured(settings), settings,
                                             std::min(options.limits.memory, most_memory), whole_job.part(0, 0.2));
     sequence.set_backgrounds(one, two);
   }
   const Job job = whole_job.part(ahead ? 0.2 : 0, 1);
   if (settings.method == MotionMethod::window && settings.window.ensemble && !options.only) {
-    found(ensemble_of(frames, kept, sequence, settings, out, job));
+    found(ensemble_of(frames, kept, sequence, settings, job));
     out.fields = 1;
     return out;
   }
   int number = 0;  // of the field, from 1
   const bool apart = settings.against == MotionAgainst::pairs;
   for (std::size_t k = 0; k < kept.size(); ++k) {
-    if (apart && k % 2 == 0 && k + 1 == kept.size()) {
-      out.notes.push_back(fmt::format("{} has no second frame.", said_of(frames.file(kept[k]))));
-      break;
-    }
     const int next = number + 1;
     if (next > last) break;
     // Pairs before the part are not even read.
@@ -229,7 +239,7 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
 
 GrainSigns grains_in(const MotionFrames& frames, const MotionSettings& settings,
                      std::optional<std::pair<std::size_t, std::size_t>> pair, const Job& job) {
-  const std::vector<std::size_t> kept = kept_of(frames);
+  const std::vector<std::size_t> kept = frames.measured(settings);
   motion_targets(settings, kept.size());
   if (!pair) pair = std::pair(kept[0], kept[1]);
   const auto [one, two] = backgrounds_for(frames, kept, settings, most_memory, job.part(0, 0.6));

@@ -56,6 +56,12 @@ struct MotionRunSummary {
   std::vector<std::string> notes;  ///< frames that were left out, and why
 };
 
+/// The frames that are measured, from 0, in order: those that are not left out, and of pairs both or none. Pairs are
+/// those that names tell (a, b), where any do and the chain does not say that the order does; else frames that follow
+/// each other. `notes` gets a sentence for each frame without its other one.
+std::vector<std::size_t> measured_frames(const Chain& chain, const std::vector<FrameFile>& frames,
+                                         const MotionSettings& settings, std::vector<std::string>* notes = nullptr);
+
 /// The frames that fields lead to, from 0: all but the first, or the second of each pair. Raises a call error where
 /// there are not enough.
 std::vector<int> motion_targets(const MotionSettings& settings, std::size_t frames);
@@ -69,6 +75,9 @@ class MotionFrames {
   std::size_t count() const { return frames_.size(); }
   const FrameFile& file(std::size_t i) const { return frames_[i]; }
   bool skipped(std::size_t i) const { return skipped_[i]; }
+  std::vector<std::size_t> measured(const MotionSettings& settings, std::vector<std::string>* notes = nullptr) const {
+    return measured_frames(chain_, frames_, settings, notes);
+  }
   Size size() const { return layout_.stations[static_cast<std::size_t>(station_)].size; }
   MotionUnits units() const;
   /// Raises input errors that name the file.

@@ -139,17 +139,20 @@ Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job) {
   return frame.band > 0 ? chosen_bands(whole, {frame.band - 1}) : std::move(whole);
 }
 
+bool is_pair(const FrameFile& one, const FrameFile& two) {
+  const fs::path &a = one.path, &b = two.path;
+  std::string first = a.stem().string(), second = b.stem().string();
+  if (a.parent_path() != b.parent_path() || first.empty() || second.empty()) return false;
+  const char x = first.back(), y = second.back();
+  first.pop_back();
+  second.pop_back();
+  return first == second && ((x == 'a' && y == 'b') || (x == 'A' && y == 'B'));
+}
+
 bool in_pairs(const std::vector<FrameFile>& frames) {
   if (frames.empty() || frames.size() % 2 != 0) return false;
-  for (std::size_t i = 0; i < frames.size(); i += 2) {
-    const fs::path &a = frames[i].path, &b = frames[i + 1].path;
-    std::string first = a.stem().string(), second = b.stem().string();
-    if (a.parent_path() != b.parent_path() || first.empty() || second.empty()) return false;
-    const char x = first.back(), y = second.back();
-    first.pop_back();
-    second.pop_back();
-    if (first != second || !((x == 'a' && y == 'b') || (x == 'A' && y == 'B'))) return false;
-  }
+  for (std::size_t i = 0; i < frames.size(); i += 2)
+    if (!is_pair(frames[i], frames[i + 1])) return false;
   return true;
 }
 

@@ -32,6 +32,8 @@ bool natural_less(const std::string& a, const std::string& b);
 
 /// Whether the frames are pairs, a and b: one file each, whose names are alike but for the last letter, a before b.
 bool in_pairs(const std::vector<FrameFile>& frames);
+/// Whether the second frame's name is that of the first but for its last letter, b for a.
+bool is_pair(const FrameFile& first, const FrameFile& second);
 /// Whether they are for this chain, which may go by their order. Of an odd number by order the last one is alone.
 bool in_pairs(const Chain& chain, const std::vector<FrameFile>& frames);
 

@@ -3,74 +3,16 @@
 #include <catch2/catch.hpp>
 #include <sstream>
 
-#include "motion_run/backgrounds.h"
 #include "motion_run/motion_result.h"
 #include "motion_run/motion_tables.h"
-#include "tests/motion_scene.h"
-#include "tests/support.h"
+#include "tests/core/motion_run/surface_frames.h"
 
 // Movement over files: through chains, into tables, maps and viewers' files.
 
 using namespace fexel;
-using test::moved_frame;
-using test::Speckle;
+using namespace fexel::test;
 
 namespace {
-
-const Speckle surface(17);
-
-test::Displacement motion_at(int k) {
-  return [k](Point p) { return Point{0.7 * k + 0.0015 * k * (p.x - 150), -0.4 * k}; };
-}
-
-/// Frames of a stretched surface as files, and their list.
-std::vector<FrameFile> write_frames_of(const test::Scratch& scratch, int frames,
-                                       const std::function<Point(Point, int)>& extra = {}) {
-  std::vector<std::filesystem::path> files;
-  for (int k = 0; k < frames; ++k) {
-    std::vector<Image> pages;
-    const auto plain = motion_at(k);
-    pages.push_back(moved_frame(
-        300, 260, surface, [&](Point p) { return plain(p) + (extra ? extra(p + plain(p), k) : Point{}); }, 2,
-        static_cast<unsigned>(k + 1), Depth::u8));
-    files.emplace_back(scratch / fmt::format("frame-{:02}.tif", k + 1));
-    write_pictures(files.back(), pages, {});
-  }
-  return list_frames(files, false, {});
-}
-
-MotionRunOptions options_of(int station = 0) {
-  MotionRunOptions out;
-  out.probe.station = station;
-  out.probe.settings.step_x = out.probe.settings.step_y = 16;
-  out.probe.settings.region = {{50, 50}, {250, 50}, {250, 210}, {50, 210}};
-  return out;
-}
-
-std::vector<MotionResultFrame> run(const Chain& chain, const std::vector<FrameFile>& files,
-                                   const MotionRunOptions& options, MotionRunSummary* summary = nullptr) {
-  std::vector<MotionResultFrame> out;
-  const MotionFrames frames(chain, options.probe.station, files, {});
-  const auto done = run_motion(frames, options,
-                               [&](const MotionResultFrame& r) {
-                                 out.push_back(r);
-                                 finish(out.back(), options.probe.settings, frames.units(), {});
-                               },
-                               {});
-  if (summary) *summary = done;
-  return out;
-}
-
-double rms_of(const MotionField& field, const test::Displacement& truth) {
-  double sum = 0, count = 0;
-  for (std::size_t i = 0; i < field.points.size(); ++i)
-    if (field.grid.used[i] != 0 && field.points[i].good()) {
-      const Point off = field.points[i].moved - truth(field.grid.at(i));
-      sum += off.x * off.x + off.y * off.y;
-      count += 2;
-    }
-  return std::sqrt(sum / count);
-}
 
 std::vector<std::vector<std::string>> cells_of(const std::string& csv) {
   std::vector<std::vector<std::string>> out;
@@ -483,60 +425,4 @@ TEST_CASE("frames that are left out change no number of a frame, and no velocity
     }
     REQUIRE(in);
   }
-}
-
-TEST_CASE("of a pair whose first or second frame is left out neither is measured, and it is said", "[motion]") {
-  const test::Scratch scratch;
-  const auto plain = write_frames_of(scratch, 6);
-  // Names tell a and b.
-  std::vector<std::filesystem::path> named;
-  for (int k = 0; k < 6; ++k) {
-    named.emplace_back(scratch / fmt::format("pour-{}-{}.tif", k / 2 + 1, k % 2 == 0 ? "a" : "b"));
-    std::filesystem::copy_file(plain[static_cast<std::size_t>(k)].path, named.back());
-  }
-  const auto files = list_frames(named, false, {});
-  MotionRunOptions options = options_of();
-  options.probe.settings.against = MotionAgainst::pairs;
-  const std::size_t gone = GENERATE(2U, 3U);
-  MotionRunSummary summary;
-  const auto results = run(with_left_out({}, files, gone, true), files, options, &summary);
-  REQUIRE(results.size() == 2);
-  CHECK(results[0].number == 2);
-  CHECK(results[1].number == 6);
-  CHECK(results[1].matched.from == 4);
-  REQUIRE(summary.notes.size() == 1);
-  CHECK_THAT(summary.notes[0], Catch::Contains(gone == 2 ? "pour-2-b" : "pour-2-a"));
-  // Where the chain says that the order tells, those that are left follow each other.
-  Chain by_order = with_left_out({}, files, 0, true);
-  by_order.pairing = Pairing::order;
-  const auto others = run(by_order, files, options);
-  REQUIRE(others.size() == 2);
-  CHECK(others[0].matched.from == 1);
-  CHECK(others[0].number == 3);
-}
-
-TEST_CASE("a background is the mean, median or minimum of the frames, whatever memory there is", "[motion]") {
-  const test::Scratch scratch;
-  const auto files = write_frames_of(scratch, 5);
-  const MotionFrames frames({}, 0, files, {});
-  std::vector<Image> planes;
-  for (std::size_t i = 0; i < 5; ++i) planes.push_back(frames.read(i, {}));
-  const std::vector<std::size_t> all{0, 1, 2, 3, 4};
-  const auto mean = background_of(frames, all, MotionBackground::mean, 1 << 30, {});
-  const auto least = background_of(frames, all, MotionBackground::minimum, 1 << 30, {});
-  const auto median = background_of(frames, all, MotionBackground::median, 1 << 30, {});
-  const auto parts = background_of(frames, all, MotionBackground::median, 100'000, {});
-  CHECK(background_of(frames, all, MotionBackground::none, 1 << 30, {}) == nullptr);
-  for (int y = 0; y < 260; y += 7)
-    for (int x = 0; x < 300; ++x) {
-      std::vector<double> values;
-      for (const Image& plane : planes) values.push_back(plane.row<std::uint8_t>(0, y)[x]);
-      std::ranges::sort(values);
-      CHECK(static_cast<double>(median->row<float>(0, y)[x]) == values[2]);
-      CHECK(parts->row<float>(0, y)[x] == median->row<float>(0, y)[x]);
-      CHECK(static_cast<double>(least->row<float>(0, y)[x]) == values[0]);
-      CHECK(static_cast<double>(mean->row<float>(0, y)[x]) ==
-            Approx((values[0] + values[1] + values[2] + values[3] + values[4]) / 5));
-    }
-  CHECK_THROWS_WITH(background_of(frames, {0}, MotionBackground::median, 1 << 30, {}), Catch::Contains("two frames"));
 }

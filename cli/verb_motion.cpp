@@ -6,7 +6,6 @@
 #include "cli/output.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
-#include "motion/texture.h"
 #include "motion_run/flow_tables.h"
 #include "motion_run/motion_result.h"
 #include "motion_run/motion_tables.h"
@@ -154,13 +153,9 @@ struct Outputs {
 
 int run_trial(const Common& common, const MotionFrames& frames, const MotionProbe& probe) {
   const Job job = job_of(common, "trying a known movement");
-  const Image first = frames.read(0, job.part(0, 0.1));
-  const MotionFrame here(first, probe.settings.prepare, nullptr, {job.stop, {}});
-  std::optional<MotionFrame> beside;
-  if (frames.count() > 1)
-    beside.emplace(frames.read(1, job.part(0.1, 0.2)), probe.settings.prepare, nullptr, Job{job.stop, {}});
-  const double noise = noise_at_most(here, beside ? &*beside : nullptr);
-  const MotionTrial trial = motion_trial(first, probe.settings, noise, job.part(0.2, 1));
+  const ReadyFrame first = ready_frame(frames, 0, probe.settings, job.part(0, 0.2));
+  const double noise = first.noise;
+  const MotionTrial trial = motion_trial(first.image, probe.settings, noise, job.part(0.2, 1));
   end_progress(common);
   if (common.json)
     say_json({{"noise", noise},

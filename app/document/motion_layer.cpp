@@ -136,7 +136,10 @@ std::shared_ptr<const MotionResultFrame> MotionLayer::shown() const {
   if (look_.mean)
     if (auto all = mean()) return all;
   if (auto own = field(document_.frame() + 1)) return own;
-  // The first frame of a pair has the pair's.
+  // All pairs as one have one field, whichever frame is shown; the first frame of a pair has the pair's.
+  if (probe() && current() && probe()->settings.method == MotionMethod::window && probe()->settings.window.ensemble &&
+      fields_.size() == 1)
+    return fields_.begin()->second.field;
   if (!probe() || probe()->settings.against != MotionAgainst::pairs || !current()) return nullptr;
   const auto next = fields_.upper_bound(document_.frame() + 1);
   return next != fields_.end() && next->second.field->matched.from == document_.frame() ? next->second.field : nullptr;

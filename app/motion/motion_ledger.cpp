@@ -15,6 +15,10 @@ QColor colour_of(std::size_t k) {
   return colours[k % std::size(colours)];
 }
 
+QString name_of(const MotionResultFrame& shown) {
+  return shown.number == 0 ? QObject::tr("the mean") : QObject::tr("frame %1").arg(shown.number);
+}
+
 }  // namespace
 
 MotionLedger::MotionLedger(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -202,7 +206,7 @@ void MotionLedger::draw_profile() {
     value << v.value_or(qQNaN());  // a gap
   }
   QCPGraph* graph = plot_->addGraph();
-  graph->setName(tr("%1, frame %2").arg(layer.title_of(layer.look().quantity)).arg(shown->number));
+  graph->setName(layer.title_of(layer.look().quantity) + ", " + name_of(*shown));
   graph->setPen(QPen(theme().teal, 1.6));
   graph->setData(at, value);
   double low = 1e300, high = -1e300;
@@ -286,7 +290,7 @@ void MotionLedger::draw_histogram() {
   for (int k = 0; k < bins; ++k) at[k] = low + (k + 0.5) * width;
   for (const double v : values) ++count[std::clamp(static_cast<int>((v - low) / width), 0, bins - 1)];
   auto* bars = new QCPBars(plot_->xAxis, plot_->yAxis);
-  bars->setName(tr("frame %1").arg(shown->number));
+  bars->setName(name_of(*shown));
   bars->setWidth(width);
   bars->setPen(Qt::NoPen);
   bars->setBrush(theme().teal);

@@ -88,7 +88,10 @@ void MotionPage::show_findings() {
     says = tr("%1 frames are measured; this one leads nowhere: displacements begin here, or it was left out.")
                .arg(frames.size());
   }
-  if (frames.size() > 1) says += " " + tr("%1 frames are measured.").arg(frames.size());
+  if (frames.size() > 1)
+    says += " " + (layer.probe()->settings.against == MotionAgainst::pairs ? tr("%1 pairs are measured.")
+                                                                           : tr("%1 frames are measured."))
+                      .arg(frames.size());
   fields::say(found_, says, layer.outdated());
 }
 

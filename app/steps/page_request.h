@@ -7,6 +7,7 @@
 
 #include "align/self_test.h"
 #include "geometry/map.h"
+#include "motion/motion_frame.h"
 
 namespace fexel {
 
@@ -70,10 +71,16 @@ struct MotionExportRequest {
 struct GrainRequest {};
 /// The background of the sequence is to be worked out and shown.
 struct BackgroundRequest {};
+/// The background of the frames before the selected step is to be worked out and written: to this file, or to one that
+/// is asked for.
+struct BackgroundFileRequest {
+  MotionBackground kind;
+  QString path;
+};
 
 using PageRequest =
     std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest, SelfTestRequest,
                  ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest, MotionRequest, MotionTrialRequest,
-                 StillPairRequest, MotionExportRequest, GrainRequest, BackgroundRequest>;
+                 StillPairRequest, MotionExportRequest, GrainRequest, BackgroundRequest, BackgroundFileRequest>;
 
 }  // namespace fexel

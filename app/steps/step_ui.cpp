@@ -22,6 +22,7 @@
   X(bands)             \
   X(local_contrast)    \
   X(highpass)          \
+  X(background)        \
   X(denoise)           \
   X(convolve)          \
   X(align)

@@ -97,6 +97,8 @@ class MainWindow : public QMainWindow {
   std::variant<std::pair<int, int>, QString> motion_pair(int shown);
   /// Works out what is taken off the frames before they are matched, and shows it.
   void show_motion_background();
+  /// Works the background of the frames before the selected step out, writes it, and has the step take it off.
+  void make_background(const BackgroundFileRequest& request);
   /// The reference of the selected fit step: asked for, or this file.
   void ask_reference();
   void open_reference_file(const QString& path);

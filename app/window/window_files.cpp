@@ -253,10 +253,8 @@ bool MainWindow::save_chain(const QString& path) {
     ProtectedPaths keep;
     for (const std::filesystem::path& file : files) keep.add(file, "a source");
     for (const std::filesystem::path& also : read_by(chain)) keep.add(also, "a reference of the chain");
-    for (Step& step : chain.steps)
-      if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
-        fit->reference->file =
-            reference_path(document_, fit->reference->file).lexically_normal().lexically_relative(folder).string();
+    for (std::string* file : files_of_steps(chain))
+      *file = reference_path(document_, *file).lexically_normal().lexically_relative(folder).string();
     write_text(target.toStdString(), write_chain(chain), true, &keep);
   } catch (const Error& error) {
     say(error);

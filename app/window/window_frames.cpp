@@ -106,6 +106,7 @@ void MainWindow::answer(const PageRequest& request) {
     void operator()(const StillPairRequest&) { window.measure_still_pair(); }
     void operator()(const MotionExportRequest& r) { window.export_motion(r); }
     void operator()(const GrainRequest&) { window.look_at_grains(); }
+    void operator()(const BackgroundFileRequest& r) { window.make_background(r); }
     void operator()(const BackgroundRequest&) { window.show_motion_background(); }
     void operator()(const SearchRequest& r) { window.search_frames(r.all); }
     void operator()(const ResidualRequest&) { window.look_for_movement(); }

@@ -61,6 +61,8 @@ void MainWindow::measure_motion(bool all) {
   MotionRunOptions options;
   options.probe = *probe;
   if (!all) {
+    if (probe->settings.method == MotionMethod::window && probe->settings.window.ensemble)
+      return say(tr("All pairs are measured as one: one alone says nothing of it. Measure all."));
     const auto pair = motion_pair(shown);
     if (const QString* why = std::get_if<QString>(&pair)) return say(*why);
     options.only = std::get<std::pair<int, int>>(pair);
@@ -111,18 +113,14 @@ void MainWindow::check_texture(double wanted) {
        wanted](const Job& job) -> Background::Finish {
         const MotionFrames frames(chain, probe.station, files, {});
         const auto at = static_cast<std::size_t>(shown);
-        const MotionFrame here(frames.read(at, job.part(0, 0.2)), probe.settings.prepare, nullptr, {job.stop, {}});
+        const ReadyFrame here = ready_frame(frames, at, probe.settings, job.part(0, 0.3));
         auto out = std::make_shared<MotionLayer::Texture>();
-        std::optional<MotionFrame> beside;
-        if (frames.count() > 1)
-          beside.emplace(frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr,
-                         Job{job.stop, {}});
-        out->noise = noise_at_most(here, beside ? &*beside : nullptr);
+        out->noise = here.noise;
         out->grid = grid_of(probe.settings, frames.size());
         out->predicted =
-            predicted_uncertainty(here, out->grid, probe.settings.size() | 1, out->noise, job.part(0.3, 0.5));
+            predicted_uncertainty(*here.frame, out->grid, probe.settings.size() | 1, out->noise, job.part(0.3, 0.5));
         out->share = share_within(out->grid, out->predicted, wanted);
-        out->size = proposed_size(here, out->grid, out->noise, wanted, job.part(0.5, 1));
+        out->size = proposed_size(*here.frame, out->grid, out->noise, wanted, job.part(0.5, 1));
         return [this, out, probe] {
           if (document_.motion_layer().probe() && *document_.motion_layer().probe() == probe)
             document_.motion_layer().set_texture(out);
@@ -142,14 +140,9 @@ void MainWindow::try_known_motion() {
        shown = document_.frame()](const Job& job) -> Background::Finish {
         const MotionFrames frames(chain, probe.station, files, {});
         const auto at = static_cast<std::size_t>(shown);
-        const Image image = frames.read(at, job.part(0, 0.2));
-        const MotionFrame here(image, probe.settings.prepare, nullptr, {job.stop, {}});
-        std::optional<MotionFrame> beside;
-        if (frames.count() > 1)
-          beside.emplace(frames.read(at > 0 ? at - 1 : 1, job.part(0.2, 0.3)), probe.settings.prepare, nullptr,
-                         Job{job.stop, {}});
-        const double noise = noise_at_most(here, beside ? &*beside : nullptr);
-        const MotionTrial trial = motion_trial(image, probe.settings, noise, job.part(0.3, 1));
+        const ReadyFrame here = ready_frame(frames, at, probe.settings, job.part(0, 0.3));
+        const double noise = here.noise;
+        const MotionTrial trial = motion_trial(here.image, probe.settings, noise, job.part(0.3, 1));
         return [this, trial, noise] {
           document_.motion_layer().set_trust(
               tr("A known movement of this frame, with noise of %1 grey levels: errors of %2 px RMS along each axis, "

@@ -80,6 +80,8 @@ std::string write_chain(const Chain& chain);
 /// The text of one step, and back.
 std::string write_one_step(const Step& step);
 
+/// The names of the pictures that steps read or refer to, to be changed.
+std::vector<std::string*> files_of_steps(Chain& chain);
 /// The chain with its references by their names alone: what is handed on says nothing of the folders here.
 Chain without_folders(Chain chain);
 

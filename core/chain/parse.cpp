@@ -230,10 +230,17 @@ Chain parse_chain(const std::string& text) {
   return chain;
 }
 
+std::vector<std::string*> files_of_steps(Chain& chain) {
+  std::vector<std::string*> out;
+  for (Step& step : chain.steps) {
+    if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference) out.push_back(&fit->reference->file);
+    if (auto* off = std::get_if<BackgroundStep>(&step.kind); off && !off->file.empty()) out.push_back(&off->file);
+  }
+  return out;
+}
+
 Chain without_folders(Chain chain) {
-  for (Step& step : chain.steps)
-    if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
-      fit->reference->file = std::filesystem::path(fit->reference->file).filename().string();
+  for (std::string* file : files_of_steps(chain)) *file = std::filesystem::path(*file).filename().string();
   return chain;
 }
 
@@ -250,9 +257,7 @@ Chain load_chain(const std::string& path) {
     // What a chain lies beside is said from its own folder.
     const std::filesystem::path folder =
         path == "-" ? std::filesystem::current_path() : std::filesystem::absolute(path).parent_path();
-    for (Step& step : chain.steps)
-      if (auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
-        fit->reference->file = (folder / fit->reference->file).lexically_normal().string();
+    for (std::string* file : files_of_steps(chain)) *file = (folder / *file).lexically_normal().string();
     return chain;
   } catch (const Error& error) {
     throw error.at(path + ": " + error.where());

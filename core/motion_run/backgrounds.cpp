@@ -4,17 +4,19 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "filter/filter.h"
 
 namespace fexel {
 namespace {
 
 constexpr float nothing = std::numeric_limits<float>::quiet_NaN();
 
-/// The mean of a frame's bands, NaN where it is empty; nothing where it cannot be read.
-std::optional<Image> plane_at(const MotionFrames& frames, std::size_t i, const Job& job) {
+/// One band of a frame, or the mean of all below 0; NaN where it is empty; nothing where it cannot be read.
+std::optional<Image> plane_at(const MotionFrames& frames, std::size_t i, int band, const Job& job) {
   try {
     const Image frame = frames.read(i, job);
-    Image plane = plane_of(frame, 0, job);
+    if (band >= frame.bands()) return std::nullopt;
+    Image plane = band < 0 ? plane_of(frame, 0, job) : plane_of(chosen_bands(frame, {band}), 0, job);
     if (Size{plane.width(), plane.height()} != frames.size()) return std::nullopt;
     if (plane.has_mask()) {
       for (int y = 0; y < plane.height(); ++y)
@@ -34,7 +36,8 @@ std::optional<Image> plane_at(const MotionFrames& frames, std::size_t i, const J
                     "Add frames, or measure without a background.");
 }
 
-Image streamed(const MotionFrames& frames, const std::vector<std::size_t>& numbers, bool mean, const Job& job) {
+Image streamed(const MotionFrames& frames, const std::vector<std::size_t>& numbers, bool mean, int band,
+               const Job& job) {
   const Size size = frames.size();
   Image out(size.width, size.height, 1, Depth::f32);
   const auto pixels = static_cast<std::size_t>(size.width) * static_cast<std::size_t>(size.height);
@@ -44,7 +47,7 @@ Image streamed(const MotionFrames& frames, const std::vector<std::size_t>& numbe
   for (std::size_t k = 0; k < numbers.size(); ++k) {
     const double n = static_cast<double>(numbers.size());
     const auto plane =
-        plane_at(frames, numbers[k], job.part(static_cast<double>(k) / n, static_cast<double>(k + 1) / n));
+        plane_at(frames, numbers[k], band, job.part(static_cast<double>(k) / n, static_cast<double>(k + 1) / n));
     if (!plane) continue;
     ++read;
     for (int y = 0; y < size.height; ++y) {
@@ -67,7 +70,7 @@ Image streamed(const MotionFrames& frames, const std::vector<std::size_t>& numbe
   return out;
 }
 
-Image medians(const MotionFrames& frames, const std::vector<std::size_t>& numbers, std::int64_t memory,
+Image medians(const MotionFrames& frames, const std::vector<std::size_t>& numbers, std::int64_t memory, int band,
               const Job& job) {
   const Size size = frames.size();
   Image out(size.width, size.height, 1, Depth::f32);
@@ -81,7 +84,7 @@ Image medians(const MotionFrames& frames, const std::vector<std::size_t>& number
     for (std::size_t k = 0; k < numbers.size(); ++k) {
       const double n = static_cast<double>(numbers.size()) * parts,
                    at = static_cast<double>(k) + part * static_cast<double>(numbers.size());
-      const auto plane = plane_at(frames, numbers[k], job.part(at / n, (at + 1) / n));
+      const auto plane = plane_at(frames, numbers[k], band, job.part(at / n, (at + 1) / n));
       if (!plane) continue;
       std::vector<float>& to = taken.emplace_back();
       for (int y = top; y < bottom; ++y)
@@ -114,10 +117,11 @@ Image medians(const MotionFrames& frames, const std::vector<std::size_t>& number
 }  // namespace
 
 std::shared_ptr<const Image> background_of(const MotionFrames& frames, const std::vector<std::size_t>& numbers,
-                                           MotionBackground kind, std::int64_t memory, const Job& job) {
+                                           MotionBackground kind, std::int64_t memory, const Job& job, int band) {
   if (kind == MotionBackground::none) return nullptr;
-  if (kind == MotionBackground::median) return std::make_shared<const Image>(medians(frames, numbers, memory, job));
-  return std::make_shared<const Image>(streamed(frames, numbers, kind == MotionBackground::mean, job));
+  if (kind == MotionBackground::median)
+    return std::make_shared<const Image>(medians(frames, numbers, memory, band, job));
+  return std::make_shared<const Image>(streamed(frames, numbers, kind == MotionBackground::mean, band, job));
 }
 
 std::pair<std::shared_ptr<const Image>, std::shared_ptr<const Image>> backgrounds_for(
@@ -133,6 +137,14 @@ std::pair<std::shared_ptr<const Image>, std::shared_ptr<const Image>> background
   for (std::size_t k = 0; k < kept.size(); ++k) of[k % 2].push_back(kept[k]);
   return {background_of(frames, of[0], prepare.background, memory, job.part(0, 0.5)),
           background_of(frames, of[1], prepare.background, memory, job.part(0.5, 1))};
+}
+
+Image without_background(const Image& frame, const Image* background, const Job& job) {
+  Image out = plane_of(frame, 0, job);
+  if (!background) return out;
+  for (int y = 0; y < out.height(); ++y)
+    for (int x = 0; x < out.width(); ++x) out.row<float>(0, y)[x] -= background->row<float>(0, y)[x];
+  return out;
 }
 
 }  // namespace fexel

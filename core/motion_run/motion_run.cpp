@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include "chain/evaluate.h"
 #include "chain/masks.h"
+#include "motion/texture.h"
 #include "motion_run/backgrounds.h"
 #include "run/align_search.h"
 
@@ -247,6 +248,29 @@ GrainSigns grains_in(const MotionFrames& frames, const MotionSettings& settings,
   const MotionFrame a(frames.read(pair->first, quiet), settings.prepare, nullptr, quiet, one.get());
   const MotionFrame b(frames.read(pair->second, quiet), settings.prepare, nullptr, quiet, two.get());
   return grain_signs(a, b, settings.region, job.part(0.6, 1));
+}
+
+ReadyFrame ready_frame(const MotionFrames& frames, std::size_t number, const MotionSettings& settings, const Job& job) {
+  const Job quiet{job.stop, {}};
+  const bool off = settings.prepare.background != MotionBackground::none;
+  const auto measured = off ? frames.measured(settings) : std::vector<std::size_t>{};
+  const auto [one, two] = off ? backgrounds_for(frames, measured, settings, most_memory, job.part(0, 0.6))
+                              : std::pair<std::shared_ptr<const Image>, std::shared_ptr<const Image>>{};
+  const auto background = [&](std::size_t i) {
+    const auto at = std::ranges::find(measured, i) - measured.begin();
+    return at % 2 == 1 ? two.get() : one.get();
+  };
+  const Image given = frames.read(number, quiet);
+  ReadyFrame out;
+  out.frame = std::make_shared<const MotionFrame>(given, settings.prepare, nullptr, quiet, background(number));
+  std::optional<MotionFrame> beside;
+  if (frames.count() > 1) {
+    const std::size_t other = number > 0 ? number - 1 : 1;
+    beside.emplace(frames.read(other, quiet), settings.prepare, nullptr, quiet, background(other));
+  }
+  out.noise = noise_at_most(*out.frame, beside ? &*beside : nullptr);
+  out.image = without_background(given, background(number), quiet);
+  return out;
 }
 
 }  // namespace fexel

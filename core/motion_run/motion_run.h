@@ -97,6 +97,14 @@ class MotionFrames {
 GrainSigns grains_in(const MotionFrames& frames, const MotionSettings& settings,
                      std::optional<std::pair<std::size_t, std::size_t>> pair, const Job& job);
 
+/// A frame with what is known of its noise, made ready as the settings say: what texture checks and trials go by.
+struct ReadyFrame {
+  Image image;  ///< a plane, without the background
+  std::shared_ptr<const MotionFrame> frame;
+  double noise = 0;  ///< of one frame, at most, grey levels
+};
+ReadyFrame ready_frame(const MotionFrames& frames, std::size_t number, const MotionSettings& settings, const Job& job);
+
 /// Measures what the probe says on all frames, one after the other, and hands over each field as it
 /// was matched, as it comes. Raises what
 /// went wrong before the first; a frame that cannot be used later is left out, and noted, where the way of matching

@@ -132,9 +132,8 @@ std::vector<fs::path> read_by(const Chain& chain) {
     if (const auto* align = std::get_if<AlignStep>(&step.kind))
       if (const AlignReference& against = align->against; against.mode == ReferenceMode::picture)
         out.emplace_back(against.path);
-  for (const Step& step : chain.steps)
-    if (const auto* fit = std::get_if<FitStep>(&step.kind); fit && fit->reference)
-      out.emplace_back(fit->reference->file);
+  Chain copy = chain;
+  for (const std::string* file : files_of_steps(copy)) out.emplace_back(*file);
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <variant>
 
 #include "steps/align.h"
+#include "steps/background.h"
 #include "steps/bands.h"
 #include "steps/convolve.h"
 #include "steps/crop.h"
@@ -26,7 +27,7 @@ namespace fexel {
 
 using StepKind = std::variant<RotateStep, MirrorStep, TranslateStep, CropStep, ResizeStep, DownsampleStep, PadStep,
                               TiltStep, MatrixStep, LensStep, RectifyStep, FitStep, UnwrapStep, BandsStep,
-                              LocalContrastStep, HighpassStep, DenoiseStep, ConvolveStep, AlignStep>;
+                              LocalContrastStep, HighpassStep, BackgroundStep, DenoiseStep, ConvolveStep, AlignStep>;
 
 struct Step {
   StepKind kind;

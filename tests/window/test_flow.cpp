@@ -7,6 +7,8 @@
 #include "app/motion/motion_ledger.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
+#include "chain/evaluate.h"
+#include "files/identity.h"
 #include "tests/grain_scene.h"
 #include "tests/window/desk.h"
 
@@ -221,4 +223,43 @@ TEST_CASE("limits are drawn twice on the scatter, flows are written, kept and op
     CHECK(distance(after->matched.points[i].moved, before->matched.points[i].moved) < 1e-5);
     CHECK(after->matched.points[i].peaks == Approx(before->matched.points[i].peaks));
   }
+}
+
+TEST_CASE("a step takes the background of the frames off, and is saved with its picture's name", "[window][flow]") {
+  FlowDesk desk;
+  Chain chain = desk.document().chain();
+  chain.motions.clear();
+  chain.steps.push_back({BackgroundStep{}, true, {}});
+  desk.document().edit_chain("background", chain);
+  desk.document().select_tile(1);
+  desk.wait();
+  const auto step = [&] { return std::get<BackgroundStep>(desk.document().chain().steps[0].kind); };
+  CHECK(desk.named<QLabel>("The background's file")->text().contains("No background yet"));
+  const auto path = desk.scratch / "background.tif";
+  desk.window.make_background({MotionBackground::median, QString::fromStdString(path.string())});
+  desk.wait();
+  CHECK(step().file == path.string());
+  CHECK(step().sha256 == checksum(path));
+  // A fixed spot stands out of the source, and not out of the result.
+  const Image before = read_picture(desk.folder.toStdString() + "/pour-1-a.tif", 1, {});
+  const Image median = read_picture(path, 1, {});
+  CHECK(median.row<float>(0, 20)[20] > median.row<float>(0, 30)[30] + 30);
+  const auto source = std::make_shared<const Pyramid>(std::make_shared<const Image>(before.clone()));
+  WarpReport report;
+  const Image after = evaluate(desk.document().chain(), desk.document().layout(), *source, {}, &report);
+  double was = 0, is = 0, n = 0;
+  for (int j = 20; j < 320; j += 40)
+    for (int i = 20; i < 320; i += 40) {
+      was += before.row<std::uint8_t>(0, j)[i] - before.row<std::uint8_t>(0, j - 15)[i];
+      is += after.row<std::uint8_t>(0, j)[i] - after.row<std::uint8_t>(0, j - 15)[i];
+      ++n;
+    }
+  CHECK(was / n > 35);
+  CHECK(std::abs(is / n) < 15);
+  REQUIRE(desk.window.save_chain(QString::fromStdString((desk.scratch / "off.fexel.json").string())));
+  CHECK_THAT(read_text(desk.scratch / "off.fexel.json"), Catch::Contains("\"file\": \"background.tif\""));
+  CHECK(std::get<BackgroundStep>(load_chain((desk.scratch / "off.fexel.json").string()).steps[0].kind).file ==
+        path.string());
+  desk.document().undo_stack().undo();
+  CHECK(step().file.empty());
 }

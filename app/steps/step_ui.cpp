@@ -21,8 +21,8 @@
   X(matrix)            \
   X(bands)             \
   X(local_contrast)    \
-  X(highpass)          \
   X(background)        \
+  X(highpass)          \
   X(denoise)           \
   X(convolve)          \
   X(align)

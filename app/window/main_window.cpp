@@ -266,6 +266,7 @@ QString MainWindow::notice() const {
 }
 
 void MainWindow::add_step(const std::string& word, int index) {
+  document_.session().show_motion_page(false);  // the new step's page comes
   document_.insert_step(word, index);
   inspector_->step_added();
   views_->view_a()->setFocus();

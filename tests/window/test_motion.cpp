@@ -82,6 +82,9 @@ TEST_CASE("movement is begun by its key, measured over all frames, and shown for
   Tile* tile = desk.window.rail().tiles()[0];
   QTest::mouseClick(tile, Qt::LeftButton, {}, QPoint(tile->width() - 40, 33));
   CHECK(desk.document().session().motion_page());
+  // A step that is added has its own page.
+  test::action(desk, "Mirror")->trigger();
+  CHECK_FALSE(desk.document().session().motion_page());
 }
 
 TEST_CASE("a region is drawn on the picture, the texture is checked, one frame is tried", "[window][motion]") {

@@ -73,6 +73,16 @@ Verified verify_record(const fs::path& path, const WriteHow& how, const Job& job
     named.path = file.string();
     chain.sources.push_back(named);
   }
+  // Pictures that steps read are told by their names alone: beside the record, or beside a source.
+  for (std::string* name : files_of_steps(chain)) {
+    std::vector<fs::path> places{folder};
+    for (const fs::path& file : files) places.push_back(file.parent_path());
+    for (const fs::path& place : places)
+      if (fs::exists(place / *name)) {
+        *name = (place / *name).string();
+        break;
+      }
+  }
   for (const Record::File& file : record.results)
     if (checksum(folder / file.file.path, {job.stop, {}}) != file.file.sha256)
       out.result_state = fmt::format("{} was changed since it was written.", file.file.path);

@@ -50,6 +50,33 @@ TEST_CASE("a record lies beside the result, and verify makes it again", "[cli]")
   CHECK(run({"verify", record}).code == 1);
 }
 
+TEST_CASE("a result with its background taken off is made again, and not with another background", "[cli]") {
+  Bench b;
+  std::vector<Image> pages;
+  pages.push_back(test::noise(300, 200, 1, Depth::u8, 9));
+  write_pictures(b.scratch / "still.png", pages, {});
+  const std::string sum = checksum(b.scratch / "still.png");
+  const std::string off = b.put(
+      "off.fexel.json", R"({"fexel":1,"steps":[{"step":"background","file":"still.png","sha256":")" + sum + R"("}]})");
+  REQUIRE(run({"apply", off, b.picture, "--out", b.out}).code == 0);
+  const std::string record = b.out + "/photo-off.png.record.json";
+  // The record says the name alone; the picture is found beside the source.
+  CHECK_THAT(read_text(record), Catch::Contains("\"still.png\"") && !Catch::Contains(b.scratch.path().string()));
+  CHECK(run({"verify", record}).code == 0);
+  // The background is no target: what a run reads is not written over.
+  CHECK(run({"apply", off, b.picture, "--out", (b.scratch / "still.png").string(), "--replace"}).code != 0);
+  CHECK(checksum(b.scratch / "still.png") == sum);
+  pages.clear();
+  pages.push_back(test::noise(300, 200, 1, Depth::u8, 10));
+  WriteOptions again;
+  again.replace = true;
+  write_pictures(b.scratch / "still.png", pages, again);
+  const Run changed = run({"verify", record});
+  CHECK(changed.code != 0);
+  CHECK_THAT(changed.err, Catch::Contains("any more"));
+  CHECK(run({"apply", off, b.picture, "--out", b.out, "--replace"}).code == 2);
+}
+
 TEST_CASE("a source that changed since is said", "[cli]") {
   Bench b;
   REQUIRE(run({"apply", b.chain, b.picture, "--out", b.out, "--name", "r"}).code == 0);

@@ -121,7 +121,9 @@ class MotionLayer : public QObject {
 
   std::optional<std::size_t> nearest(Point place) const;
 
-  /// Of a flow: what all fields come to. Null before there are two.
+  /// Whether there are two fields of a flow, of which there is a mean.
+  bool has_mean() const;
+  /// Of a flow: what all fields come to. Null before there are two. Worked out when it is first asked for.
   const FlowStatistics* statistics() const;
   /// Lines along the shown field, in px of the station.
   const std::vector<std::vector<Point>>& stream() const;
@@ -192,6 +194,7 @@ class MotionLayer : public QObject {
   bool unkept_ = false;  // fields that are in no file yet
   std::shared_ptr<const MotionResultFrame> mean() const;
   /// The fields that the mean is of, and the one that lines are along: as they were then.
+  mutable quint64 mean_generation_ = ~quint64{0};  // the generation that it was looked at
   mutable std::vector<std::shared_ptr<const MotionResultFrame>> mean_of_fields_;
   mutable std::optional<FlowStatistics> statistics_;
   mutable std::vector<FlowAt> flow_at_;

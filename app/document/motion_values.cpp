@@ -95,18 +95,28 @@ QString MotionLayer::unit_of(MotionQuantity quantity) const {
   return velocity ? unit_text(units_.unit()) + "/" + unit_text(units_.time->unit) : unit_text(units_.unit());
 }
 
+bool MotionLayer::has_mean() const {
+  return current() && probe()->settings.method == MotionMethod::window && fields_.size() > 1;
+}
+
 const FlowStatistics* MotionLayer::statistics() const {
-  if (!current() || probe()->settings.method != MotionMethod::window || fields_.size() < 2) return nullptr;
+  // Asked for at every point: looked at once for each generation.
+  if (mean_generation_ == generation_) return statistics_ ? &*statistics_ : nullptr;
+  mean_generation_ = generation_;
   std::vector<std::shared_ptr<const MotionResultFrame>> now;
-  for (const auto& [frame, kept] : fields_) now.push_back(kept.field);
+  if (has_mean())
+    for (const auto& [frame, kept] : fields_) now.push_back(kept.field);
   if (now != mean_of_fields_) {
-    statistics_.emplace(grid_);
-    for (const auto& field : now) statistics_->add(field->field);
-    flow_at_ = statistics_->points();
     mean_of_fields_ = std::move(now);
+    statistics_.reset();
     mean_.reset();
+    if (!mean_of_fields_.empty()) {
+      statistics_.emplace(grid_);
+      for (const auto& field : mean_of_fields_) statistics_->add(field->field);
+      flow_at_ = statistics_->points();
+    }
   }
-  return &*statistics_;
+  return statistics_ ? &*statistics_ : nullptr;
 }
 
 std::shared_ptr<const MotionResultFrame> MotionLayer::mean() const {
@@ -125,10 +135,11 @@ std::shared_ptr<const MotionResultFrame> MotionLayer::mean() const {
 const std::vector<std::vector<Point>>& MotionLayer::stream() const {
   const auto now = shown();
   if (now != stream_of_) {
-    constexpr double steps_apart = 2;
+    // Two points of the grid apart, and so that forty lines side by side fill the picture.
+    const double wide = std::max((grid_.columns - 1) * grid_.step_x, (grid_.rows - 1) * grid_.step_y);
+    const double apart = std::max(2.0 * std::min(grid_.step_x, grid_.step_y), wide / 40);
     stream_of_ = now;
-    stream_ = now ? streamlines(now->field, steps_apart * std::min(grid_.step_x, grid_.step_y), {})
-                  : std::vector<std::vector<Point>>{};
+    stream_ = now ? streamlines(now->field, apart, {}) : std::vector<std::vector<Point>>{};
   }
   return stream_;
 }

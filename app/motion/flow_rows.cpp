@@ -186,8 +186,8 @@ void FlowRows::refresh(const MotionSettings& s) {
   apart_->setChecked(s.prepare.apart);
   shown_->setVisible(on);
   shown_->setChecked(layer.background() && layer.look().background);
-  mean_->setEnabled(layer.statistics() != nullptr);
-  mean_->setChecked(layer.look().mean && layer.statistics());
+  mean_->setEnabled(layer.has_mean());
+  mean_->setChecked(layer.look().mean && layer.has_mean());
   QStringList says;
   for (std::size_t k = 0; flow && k < layer.flow_lines().size(); ++k) says << layer.flow_says(k);
   fields::say(lines_say_, says.join("\n"));

@@ -66,7 +66,7 @@ class BackgroundUi : public StepUiOf<BackgroundStep> {
  public:
   BackgroundUi()
       : StepUiOf({QObject::tr("Background"), QObject::tr("take off what stands still in all frames"),
-                  QObject::tr("subtract sequence median mean minimum fixed pattern")}) {}
+                  QObject::tr("subtract still sequence fixed pattern")}) {}
   InspectorPage* page(Document& document) const override { return new BackgroundPage(document); }
   QString summary_of(const BackgroundStep& step) const override {
     return step.file.empty() ? QObject::tr("none yet") : QFileInfo(QString::fromStdString(step.file)).fileName();

@@ -195,7 +195,7 @@ void MainWindow::export_motion(const MotionExportRequest& request) {
     if (path.isEmpty()) return;
     QDir().mkpath(QFileInfo(path).absolutePath());
   }
-  if (request.what == What::mean && !layer.statistics()) return say(tr("A mean needs two fields of a flow."));
+  if (request.what == What::mean && !layer.has_mean()) return say(tr("A mean needs two fields of a flow."));
   if (busy()) return;
   say(QString());
   std::vector<std::shared_ptr<const MotionResultFrame>> fields;

@@ -261,7 +261,7 @@ TEST_CASE("every step of the chain file has a tile, a pictogram and a page", "[w
     {"step":"rectify","corners":[[50,40],[200,40],[200,150],[50,150]],"width":30,"height":20,"unit":"mm"},
     {"step":"fit","model":"translation","pairs":[{"from":[50,50],"to":[52,51]}]},
     {"step":"unwrap","centre":[150,100],"inner":20,"outer":90},{"step":"bands","take":"grey"},
-    {"step":"local-contrast"},{"step":"background"},{"step":"highpass","radius":4},{"step":"denoise","radius":1},
+    {"step":"local-contrast"},{"step":"highpass","radius":4},{"step":"background"},{"step":"denoise","radius":1},
     {"step":"convolve","kernel":[[0,1,0],[1,2,1],[0,1,0]],"scale":0.166},{"step":"align"}]})");
   desk.document().edit_chain("all", chain);
   const auto words = step_words();

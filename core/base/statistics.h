@@ -22,4 +22,12 @@ T median(std::vector<T> values) {
   return *at;
 }
 
+/// The middle value; of an even number of values the mean of the two in the middle. Needs at least one value.
+template <class T>
+T central_median(std::vector<T> values) {
+  const auto at = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+  std::ranges::nth_element(values, at);
+  return values.size() % 2 == 1 ? *at : (*at + *std::max_element(values.begin(), at)) / 2;
+}
+
 }  // namespace fexel

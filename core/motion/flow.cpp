@@ -37,11 +37,14 @@ FlowStatistics::FlowStatistics(MotionGrid grid)
     : grid_(std::move(grid)), moved_(grid_.count()), squares_(grid_.count()) {}
 
 void FlowStatistics::add(const MotionField& field) {
+  // A step is that from frame to frame: a frame that is left out makes a field of two.
+  const double steps = std::max(1, field.frame - field.from);
   for (std::size_t i = 0; i < grid_.count(); ++i) {
     const MotionPoint& p = field.points[i];
     if (grid_.used[i] == 0 || !p.good()) continue;
-    moved_[i].push_back(p.moved);
-    squares_[i] = squares_[i] + Point{p.sigma.x * p.sigma.x, p.sigma.y * p.sigma.y};
+    const Point moved = 1 / steps * p.moved, sigma = 1 / steps * p.sigma;
+    moved_[i].push_back(moved);
+    squares_[i] = squares_[i] + Point{sigma.x * sigma.x, sigma.y * sigma.y};
   }
   last_ = field;
   ++fields_;
@@ -61,7 +64,7 @@ std::vector<FlowAt> FlowStatistics::points() const {
       x.push_back(m.x);
       y.push_back(m.y);
     }
-    p.median = {median(x), median(y)};
+    p.median = {central_median(x), central_median(y)};
     double xx = 0, yy = 0, xy = 0;
     for (const Point m : all) {
       const Point d = m - p.mean;
@@ -81,7 +84,7 @@ MotionField FlowStatistics::mean() const {
   MotionField out;
   out.grid = grid_;
   out.from = out.reference = last_.from;
-  out.frame = last_.frame;
+  out.frame = last_.from + 1;
   out.points.resize(grid_.count());
   const auto all = points();
   for (std::size_t i = 0; i < all.size(); ++i) {

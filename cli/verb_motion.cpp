@@ -219,6 +219,9 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
   if (words.suggest) return run_suggest(common, frames, run.probe.settings);
 
   const auto targets = motion_targets(run.probe.settings, frames.measured(run.probe.settings).size());
+  if (run.probe.settings.window.ensemble && !words.mean.empty())
+    throw call_error("All pairs as one are one field: there is nothing to take a mean of.", "--mean",
+                     "Leave --ensemble or --mean out.");
   if (!words.shard.empty() && (run.probe.settings.window.ensemble || !words.mean.empty()))
     throw call_error("What goes over all pairs has no parts.", "--shard", "Leave --shard out.");
   if (!words.shard.empty()) run.shard = shard_of(words.shard, static_cast<int>(targets.size()));

@@ -72,7 +72,8 @@ std::optional<double> MotionLayer::value(const MotionResultFrame& result, std::s
     case MotionQuantity::fluctuation:
       // Of all fields, whichever is shown.
       if (!statistics() || flow_at_[point].n < 2) return std::nullopt;
-      return scale * std::hypot(flow_at_[point].rms.x, flow_at_[point].rms.y);
+      return (here.pixel ? here.pixel->mean() : 1) / (is_velocity(*this) ? here.time->value : 1) *
+             std::hypot(flow_at_[point].rms.x, flow_at_[point].rms.y);
     default:
       break;
   }

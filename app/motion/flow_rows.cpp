@@ -94,7 +94,7 @@ void FlowRows::build_windows() {
   ensemble_ = box(tr("all pairs as one: a steady flow"),
                   tr("Correlations of all pairs are added up before the peak is sought: for few grains"),
                   &WindowSettings::ensemble);
-  auto* suggest = new QPushButton(tr("Look at the grains, propose windows"));
+  auto* suggest = new QPushButton(tr("Set the windows by the grains"));
   suggest->setAccessibleName(suggest->text());
   column->addWidget(suggest);
   connect(suggest, &QPushButton::clicked, this, [this] { ask_(GrainRequest{}); });
@@ -177,6 +177,10 @@ void FlowRows::refresh(const MotionSettings& s) {
     fields::say(sizes_say_, {});
   }
   sizes_say_->setVisible(!sizes_say_->text().isEmpty());
+  {
+    const QSignalBlocker quiet(passes_);
+    passes_->setMinimum(s.window.ensemble ? 1 : 0);
+  }
   if (!passes_->hasFocus()) passes_->show_value(s.window.passes);
   robust_->setChecked(s.window.robust);
   ensemble_->setChecked(s.window.ensemble);

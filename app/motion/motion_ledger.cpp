@@ -63,7 +63,12 @@ bool MotionLedger::in_pairs() const {
 
 double MotionLedger::time_of(int frame) const {
   // The time step is that within a pair; how far pairs are apart is not known.
-  if (in_pairs()) return (frame + 1) / 2;
+  if (in_pairs()) {
+    // As the frames are numbered, or one after the other.
+    if (fexel::in_pairs(document_.chain(), document_.frames())) return (frame + 1) / 2;
+    const auto frames = document_.motion_layer().frames();
+    return static_cast<double>(std::ranges::find(frames, frame) - frames.begin()) + 1;
+  }
   const auto& time = document_.motion_layer().units().time;
   return time ? (frame - 1) * time->value : frame;
 }

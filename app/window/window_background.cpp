@@ -26,7 +26,7 @@ void MainWindow::make_background(const BackgroundFileRequest& request) {
       tr("working out the background"),
       [this, step, kind = request.kind, path, files = document_.frames(), chain = document_.chain(),
        keep = document_.protected_paths()](const Job& job) -> Background::Finish {
-        const MotionFrames frames(chain, step, files, {});
+        const MotionFrames frames(chain, step, files, {}, true);
         const std::vector<std::size_t> kept = frames.measured({});
         const int bands = frames.read(kept.empty() ? 0 : kept.front(), {job.stop, {}}).bands();
         Image all(frames.size().width, frames.size().height, bands, Depth::f32);

@@ -8,7 +8,7 @@ namespace fexel {
 /// The displacement between points, linear; nothing where one of the four around has none.
 std::optional<Point> moved_at(const MotionField& field, Point place);
 
-/// At one point, over all fields in which it is ok, in px.
+/// At one point, over all fields in which it is ok, in px a step from frame to frame.
 struct FlowAt {
   int n = 0;
   Point mean, median;

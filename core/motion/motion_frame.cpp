@@ -90,7 +90,8 @@ MotionFrame::MotionFrame(const Image& frame, const MotionPrepare& prepare, const
     parallel_for(plane.height(), job, [&](int y) {
       float* row = plane.row<float>(0, y);
       const float* off = background->row<float>(0, y);
-      for (int x = 0; x < plane.width(); ++x) row[x] -= off[x];
+      for (int x = 0; x < plane.width(); ++x)
+        if (std::isfinite(off[x])) row[x] -= off[x];
     });
   // The filters keep the mask, which is told by counted_ from here on.
   plane.drop_mask();

@@ -189,6 +189,9 @@ MotionGrid grid_of(const MotionSettings& s, Size size) {
 
 void check_motion(const MotionSettings& s) {
   if (s.method == MotionMethod::window) check_windows(s.window);
+  if (s.method == MotionMethod::window && s.window.ensemble && s.against == MotionAgainst::first)
+    throw call_error("Against the first frame no two pairs show the same movement.", "/against",
+                     "Measure all pairs as one in pairs, or each frame against the one before.");
   if (s.subset.size < least_size || s.subset.size > largest_size || s.subset.size % 2 == 0)
     throw call_error(fmt::format("A subset of {} px is not possible.", s.subset.size), "/size",
                      fmt::format("Give an odd number from {} to {}.", least_size, largest_size));

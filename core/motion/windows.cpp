@@ -213,6 +213,8 @@ class Windows {
         if (grid.used[i] == 0) continue;
         const Corners at = corners(i, deform);
         Window& w = windows_[i];
+        // A place that is masked in this pair has nothing of it, however much of its window is free.
+        if (pass_->last && !counts(i, a, b)) continue;
         const bool there = correlate(correlator, first, second, at, plane);
         w.share = std::max(w.share, plane.share);
         if (pass_->last) look_at(i, a, b);
@@ -224,7 +226,8 @@ class Windows {
         w.there = true;
         if (pass_->last || deform) {
           if (deform) {
-            w.fit.add(fitter.fit(first, at.ax, at.ay, second, at.bx, at.by, {}));
+            w.fit.add(
+                fitter.fit(first, at.ax, at.ay, second, at.bx, at.by, more ? std::optional(Point{}) : std::nullopt));
           } else {
             // Laid on each other to whole pixels; the part of a pixel that is left is no doubt of what was found.
             const Point shift = found_[i].shift;
@@ -311,9 +314,12 @@ class Windows {
   void look_at(std::size_t i, const MotionFrame& a, const MotionFrame& b) {
     const Point place = pass_->grid.at(i);
     glare_[i] = std::max({glare_[i], a.glare(place, pass_->size), b.glare(place, pass_->size)});
-    // A place behind a mask has no vector, however much of its window is free.
+  }
+  /// Whether the middle of a window counts in both frames.
+  bool counts(std::size_t i, const MotionFrame& a, const MotionFrame& b) const {
+    const Point place = pass_->grid.at(i);
     const int x = static_cast<int>(std::floor(place.x)), y = static_cast<int>(std::floor(place.y));
-    if (!a.counts(x, y) || !b.counts(x, y)) windows_[i].share = -1;
+    return a.counts(x, y) && b.counts(x, y);
   }
 
   MotionPoint judged(std::size_t i) const {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/error.h"
+#include "base/statistics.h"
 #include "filter/filter.h"
 
 namespace fexel {
@@ -65,7 +66,7 @@ Image streamed(const MotionFrames& frames, const std::vector<std::size_t>& numbe
   for (int y = 0; y < size.height; ++y)
     for (int x = 0; x < size.width; ++x) {
       const auto i = static_cast<std::size_t>(y) * static_cast<std::size_t>(size.width) + static_cast<std::size_t>(x);
-      out.row<float>(0, y)[x] = count[i] == 0 ? 0 : static_cast<float>(mean ? sum[i] / count[i] : sum[i]);
+      out.row<float>(0, y)[x] = count[i] == 0 ? nothing : static_cast<float>(mean ? sum[i] / count[i] : sum[i]);
     }
   return out;
 }
@@ -98,15 +99,7 @@ Image medians(const MotionFrames& frames, const std::vector<std::size_t>& number
         values.clear();
         for (const auto& frame : taken)
           if (std::isfinite(frame[i])) values.push_back(frame[i]);
-        float middle = 0;
-        if (!values.empty()) {
-          // Of an even number the mean of the two in the middle: less noise.
-          const auto at = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-          std::ranges::nth_element(values, at);
-          middle = *at;
-          if (values.size() % 2 == 0) middle = 0.5F * (middle + *std::max_element(values.begin(), at));
-        }
-        out.row<float>(0, top + y)[x] = middle;
+        out.row<float>(0, top + y)[x] = values.empty() ? nothing : central_median(values);
       }
     });
     job.check();
@@ -143,7 +136,8 @@ Image without_background(const Image& frame, const Image* background, const Job&
   Image out = plane_of(frame, 0, job);
   if (!background) return out;
   for (int y = 0; y < out.height(); ++y)
-    for (int x = 0; x < out.width(); ++x) out.row<float>(0, y)[x] -= background->row<float>(0, y)[x];
+    for (int x = 0; x < out.width(); ++x)
+      if (const float off = background->row<float>(0, y)[x]; std::isfinite(off)) out.row<float>(0, y)[x] -= off;
   return out;
 }
 

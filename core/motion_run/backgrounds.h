@@ -7,9 +7,9 @@
 namespace fexel {
 
 /// The background of the frames with these numbers, from 0: the mean, median or minimum of each pixel over the frames
-/// in which it is there; of one band, from 0, or of the mean of all below 0; float. Reads each frame once, or, for the
-/// median of more frames than memory holds, once for each part of the picture. Frames that cannot be read are left out.
-/// Raises an input error where fewer than two are left.
+/// in which it is there, NaN where it is in none; of one band, from 0, or of the mean of all below 0; float. Reads each
+/// frame once, or, for the median of more frames than memory holds, once for each part of the picture. Frames that
+/// cannot be read are left out. Raises an input error where fewer than two are left.
 std::shared_ptr<const Image> background_of(const MotionFrames& frames, const std::vector<std::size_t>& numbers,
                                            MotionBackground kind, std::int64_t memory, const Job& job, int band = -1);
 

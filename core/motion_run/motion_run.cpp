@@ -53,16 +53,30 @@ std::vector<std::size_t> measured_frames(const Chain& chain, const std::vector<F
   for (std::size_t i = 0; i < frames.size(); ++i)
     if (!out_of_it[i]) kept.push_back(i);
   if (settings.against != MotionAgainst::pairs) return kept;
+  const auto alone = [&](std::size_t i) {
+    if (notes) notes->push_back(fmt::format("{} has no other frame to be a pair with.", said_of(frames[i])));
+  };
+  std::vector<std::size_t> out;
+  if (in_pairs(chain, frames)) {
+    // As they are numbered: one that is left out moves no other.
+    for (std::size_t i = 0; i < frames.size(); i += 2) {
+      const bool second = i + 1 < frames.size() && !out_of_it[i + 1];
+      if (!out_of_it[i] && second)
+        out.insert(out.end(), {i, i + 1});
+      else if (!out_of_it[i] || second)
+        alone(out_of_it[i] ? i + 1 : i);
+    }
+    return out;
+  }
   bool by_names = false;
   for (std::size_t i = 0; i + 1 < frames.size(); ++i) by_names = by_names || is_pair(frames[i], frames[i + 1]);
-  by_names = by_names && chain.pairing != Pairing::order;
-  std::vector<std::size_t> out;
+  by_names = by_names && chain.pairing == Pairing::names;
   for (std::size_t k = 0; k < kept.size(); ++k) {
     if (k + 1 < kept.size() && (!by_names || is_pair(frames[kept[k]], frames[kept[k + 1]]))) {
       out.insert(out.end(), {kept[k], kept[k + 1]});
       ++k;
-    } else if (notes) {
-      notes->push_back(fmt::format("{} has no other frame to be a pair with.", said_of(frames[kept[k]])));
+    } else {
+      alone(kept[k]);
     }
   }
   return out;
@@ -80,10 +94,14 @@ std::vector<int> motion_targets(const MotionSettings& settings, std::size_t fram
   return out;
 }
 
-MotionFrames::MotionFrames(Chain chain, int station, std::vector<FrameFile> frames, const Limits& limits)
+MotionFrames::MotionFrames(Chain chain, int station, std::vector<FrameFile> frames, const Limits& limits,
+                           bool as_written)
     : chain_(std::move(chain)), station_(station), frames_(std::move(frames)), limits_(limits) {
   skipped_ = left_out(chain_, frames_);
-  chain_.resampling.kernel = Kernel::bspline3;
+  if (as_written)
+    chain_.masks.clear();
+  else
+    chain_.resampling.kernel = Kernel::bspline3;
   chain_.measurements.clear();
   chain_.marks.clear();
   const auto aligning = align_step_of(chain_);
@@ -138,11 +156,18 @@ namespace {
 
 /// One field of all pairs together, told as that of the last one.
 MotionResultFrame ensemble_of(const MotionFrames& frames, const std::vector<std::size_t>& kept,
-                              const MotionSequence& sequence, const MotionSettings& settings, const Job& job) {
+                              const MotionSequence& sequence, const MotionSettings& settings,
+                              std::vector<std::string>& notes, const Job& job) {
   std::vector<std::pair<std::size_t, std::size_t>> pairs;
   const bool apart = settings.against == MotionAgainst::pairs;
-  for (std::size_t k = 1; k < kept.size(); k += apart ? 2 : 1)
-    pairs.emplace_back(settings.against == MotionAgainst::first ? kept.front() : kept[k - 1], kept[k]);
+  for (std::size_t k = 1; k < kept.size(); k += apart ? 2 : 1) {
+    // Over twice the time the same flow moves twice as far: such pairs do not add up.
+    if (pairs.empty() || kept[k] - kept[k - 1] == pairs.front().second - pairs.front().first)
+      pairs.emplace_back(kept[k - 1], kept[k]);
+    else
+      notes.push_back(fmt::format("{} is farther from the frame before than the others, and is left out.",
+                                  said_of(frames.file(kept[k]))));
+  }
   const auto ready = [&](int k) {
     const auto [a, b] = pairs[static_cast<std::size_t>(k)];
     const Job quiet{job.stop, {}};
@@ -193,7 +218,7 @@ MotionRunSummary run_motion(const MotionFrames& frames, const MotionRunOptions& 
   }
   const Job job = whole_job.part(ahead ? 0.2 : 0, 1);
   if (settings.method == MotionMethod::window && settings.window.ensemble && !options.only) {
-    found(ensemble_of(frames, kept, sequence, settings, job));
+    found(ensemble_of(frames, kept, sequence, settings, out.notes, job));
     out.fields = 1;
     return out;
   }

@@ -57,7 +57,7 @@ struct MotionRunSummary {
 };
 
 /// The frames that are measured, from 0, in order: those that are not left out, and of pairs both or none. Pairs are
-/// those that names tell (a, b), where any do and the chain does not say that the order does; else frames that follow
+/// those that the sequence has, by its names (a, b) or its order; else those whose names tell, else frames that follow
 /// each other. `notes` gets a sentence for each frame without its other one.
 std::vector<std::size_t> measured_frames(const Chain& chain, const std::vector<FrameFile>& frames,
                                          const MotionSettings& settings, std::vector<std::string>* notes = nullptr);
@@ -70,8 +70,9 @@ std::vector<int> motion_targets(const MotionSettings& settings, std::size_t fram
 /// pull at parts of a pixel.
 class MotionFrames {
  public:
+  /// `as_written`: by the chain's own kernel instead, and whatever its masks leave out of measuring.
   /// Raises a call error for a chain that does not fit, or an align step that was not searched for as many frames.
-  MotionFrames(Chain chain, int station, std::vector<FrameFile> frames, const Limits& limits);
+  MotionFrames(Chain chain, int station, std::vector<FrameFile> frames, const Limits& limits, bool as_written = false);
   std::size_t count() const { return frames_.size(); }
   const FrameFile& file(std::size_t i) const { return frames_[i]; }
   bool skipped(std::size_t i) const { return skipped_[i]; }

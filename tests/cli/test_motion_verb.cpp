@@ -139,8 +139,13 @@ TEST_CASE("a wrong call of motion says what is wrong, and writes nothing", "[cli
     CHECK_FALSE(std::filesystem::exists(out));
   }
   CHECK(run({"motion", b.frames + "/frame-1.tif", "--out", out}).code == 2);
-  for (const std::vector<std::string>& more : std::vector<std::vector<std::string>>{
-           {"--size", "31"}, {"--size", "32,64"}, {"--ensemble", "--passes", "0"}, {"--ensemble", "--shard", "1/2"}}) {
+  for (const std::vector<std::string>& more :
+       std::vector<std::vector<std::string>>{{"--size", "31"},
+                                             {"--size", "32,64"},
+                                             {"--ensemble", "--passes", "0"},
+                                             {"--ensemble", "--shard", "1/2"},
+                                             {"--ensemble", "--mean", "mean.csv"},
+                                             {"--ensemble", "--against", "first"}}) {
     std::vector<std::string> all{"motion", b.frames, "--out", out, "--method", "window"};
     all.insert(all.end(), more.begin(), more.end());
     CAPTURE(more[0]);

@@ -109,7 +109,7 @@ TEST_CASE("a flow is measured in pairs, by the windows that its grains ask for",
   CHECK_THAT(desk.named<QLabel>("What is wrong with the window sizes")->text().toStdString(),
              Catch::Contains("not possible"));
   CHECK(desk.settings().window.sizes == WindowSettings{}.sizes);
-  desk.click("Look at the grains, propose windows");
+  desk.click("Set the windows by the grains");
   CHECK_THAT(desk.layer().trust().toStdString(), Catch::Contains("Grains of"));
   CHECK(desk.settings().window.last() >= 24);
   // The first frame of a pair tries the pair.

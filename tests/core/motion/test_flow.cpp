@@ -101,6 +101,23 @@ TEST_CASE("streamlines go along the flow, evenly apart, and round a turn they cl
   CHECK(streamlines(field_of([](Point) { return Point{}; }), 30, {}).empty());
 }
 
+TEST_CASE("the median of an even number lies between, and fields over two steps count by the step", "[motion][flow]") {
+  FlowStatistics flow(field_of([](Point) { return Point{}; }, 3, 3).grid);
+  for (const double v : {1.0, 2.0, 4.0, 9.0}) {
+    // The last one leads over a frame that was left out.
+    MotionField field = field_of([v](Point) { return v > 8 ? Point{2 * v, 0} : Point{v, 0}; }, 3, 3);
+    field.from = 3;
+    field.frame = v > 8 ? 5 : 4;
+    flow.add(field);
+  }
+  const FlowAt p = flow.points()[4];
+  CHECK(p.median.x == Approx(3));
+  CHECK(p.mean.x == Approx(4));
+  const MotionField mean = flow.mean();
+  CHECK(mean.points[4].moved.x == Approx(4));
+  CHECK(mean.frame - mean.from == 1);
+}
+
 TEST_CASE("means, fluctuations and stresses over fields are those of plain sums", "[motion][flow]") {
   std::mt19937 random(3);
   std::normal_distribution<double> normal(0, 1);

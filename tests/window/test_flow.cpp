@@ -229,6 +229,10 @@ TEST_CASE("a step takes the background of the frames off, and is saved with its 
   FlowDesk desk;
   Chain chain = desk.document().chain();
   chain.motions.clear();
+  // A mask leaves parts out of measuring, and none out of the background.
+  Mask mask;
+  mask.points = {{180, 180}, {260, 260}};
+  chain.masks = {mask};
   chain.steps.push_back({BackgroundStep{}, true, {}});
   desk.document().edit_chain("background", chain);
   desk.document().select_tile(1);
@@ -244,6 +248,7 @@ TEST_CASE("a step takes the background of the frames off, and is saved with its 
   const Image before = read_picture(desk.folder.toStdString() + "/pour-1-a.tif", 1, {});
   const Image median = read_picture(path, 1, {});
   CHECK(median.row<float>(0, 20)[20] > median.row<float>(0, 30)[30] + 30);
+  CHECK(median.row<float>(0, 220)[220] > median.row<float>(0, 230)[230] + 30);
   const auto source = std::make_shared<const Pyramid>(std::make_shared<const Image>(before.clone()));
   WarpReport report;
   const Image after = evaluate(desk.document().chain(), desk.document().layout(), *source, {}, &report);

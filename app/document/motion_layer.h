@@ -1,5 +1,6 @@
 #pragma once
 /// The fields of the chain's movement: as they were measured, and with its rules. What views and charts show.
+#include <QImage>
 #include <QObject>
 #include <map>
 #include <memory>
@@ -137,8 +138,8 @@ class MotionLayer : public QObject {
   /// What it comes to in the shown field, in a sentence.
   QString flow_says(std::size_t line) const;
   /// The background that was last worked out, and of which settings.
-  std::shared_ptr<const Image> background() const;
-  void set_background(std::shared_ptr<const Image> image);
+  std::shared_ptr<const QImage> background() const;
+  void set_background(std::shared_ptr<const QImage> image);
 
   /// What tests of the settings came to, in sentences; of the settings as they are.
   QString trust() const;
@@ -201,7 +202,7 @@ class MotionLayer : public QObject {
   mutable std::shared_ptr<const MotionResultFrame> mean_, stream_of_;
   mutable std::vector<std::vector<Point>> stream_;
   std::vector<FlowLine> flow_lines_;
-  std::shared_ptr<const Image> background_image_;
+  std::shared_ptr<const QImage> background_image_;
   std::optional<Key> background_of_;
   std::shared_ptr<const Texture> texture_;
   std::optional<Key> texture_of_;

@@ -173,11 +173,11 @@ QString MotionLayer::flow_says(std::size_t line) const {
   return out + ".";
 }
 
-std::shared_ptr<const Image> MotionLayer::background() const {
+std::shared_ptr<const QImage> MotionLayer::background() const {
   return probe() && background_of_ && *background_of_ == key() ? background_image_ : nullptr;
 }
 
-void MotionLayer::set_background(std::shared_ptr<const Image> image) {
+void MotionLayer::set_background(std::shared_ptr<const QImage> image) {
   background_image_ = std::move(image);
   background_of_ = key();
   look_.background = background_image_ != nullptr;

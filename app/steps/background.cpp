@@ -1,9 +1,7 @@
 /// The background of a sequence, taken off.
-#include <QFileDialog>
 #include <QFileInfo>
 
 #include "app/steps/step_page.h"
-#include "files/identity.h"
 
 namespace fexel {
 namespace {
@@ -29,11 +27,7 @@ class BackgroundPage : public StepPage<BackgroundStep> {
     choose->setAccessibleName(choose->text());
     column()->addWidget(choose);
     connect(choose, &QPushButton::clicked, this, [this] {
-      const OpenSource* source = this->document().source();
-      const QString path = QFileDialog::getOpenFileName(this, tr("The background"),
-                                                        source ? QFileInfo(source->path).absolutePath() : QString());
-      if (!path.isEmpty())
-        take([&](BackgroundStep& s) { s = {path.toStdString(), checksum(path.toStdString(), {}), s.keep_level}; });
+      Q_EMIT asked(BackgroundFileRequest{MotionBackground::none, {}});
     });
     file_ = fields::sentence(tr("The background's file"));
     column()->addWidget(file_);

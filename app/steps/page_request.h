@@ -72,7 +72,7 @@ struct GrainRequest {};
 /// The background of the sequence is to be worked out and shown.
 struct BackgroundRequest {};
 /// The background of the frames before the selected step is to be worked out and written: to this file, or to one that
-/// is asked for.
+/// is asked for. Of the kind none, a picture is to be chosen instead.
 struct BackgroundFileRequest {
   MotionBackground kind;
   QString path;

@@ -294,7 +294,15 @@ void MainWindow::show_motion_background() {
         const MotionFrames frames(chain, probe.station, files, {});
         const auto [one, two] =
             backgrounds_for(frames, frames.measured(probe.settings), probe.settings, std::int64_t{1} << 30, job);
-        return [this, image = second ? two : one, probe] {
+        const Image& plane = second ? *two : *one;
+        const double top = files.empty() || !files.front().info || files.front().info->depth != Depth::u16 ? 1 : 257;
+        auto image = std::make_shared<QImage>(plane.width(), plane.height(), QImage::Format_Grayscale8);
+        for (int y = 0; y < plane.height(); ++y)
+          for (int x = 0; x < plane.width(); ++x) {
+            const auto v = static_cast<double>(plane.row<float>(0, y)[x]) / top;
+            image->scanLine(y)[x] = std::isfinite(v) ? static_cast<uchar>(std::clamp(v, 0.0, 255.0)) : 0;
+          }
+        return [this, image, probe] {
           if (document_.motion_layer().probe() && *document_.motion_layer().probe() == probe)
             document_.motion_layer().set_background(image);
         };

@@ -3,14 +3,13 @@
 #include <QLineEdit>
 #include <catch2/catch.hpp>
 
-#include "app/document/motion_layer.h"
 #include "app/motion/motion_ledger.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
 #include "chain/evaluate.h"
 #include "files/identity.h"
 #include "tests/grain_scene.h"
-#include "tests/window/desk.h"
+#include "tests/window/movement_desk.h"
 
 // The movement of a fluid in the window: pairs, background, windows, mean, streamlines, flow through a line, exports.
 
@@ -19,12 +18,9 @@ using namespace fexel;
 namespace {
 
 /// Three pairs of a flow with a slope, before a fixed pattern, open with the page of the movement.
-struct FlowDesk : test::Desk {
+struct FlowDesk : test::MovementDesk {
   static Point moved(Point p) { return {3 + 0.01 * (p.y - 160), -1.2}; }
-  QString folder;
   FlowDesk() {
-    folder = QString::fromStdString((scratch / "flow").string());
-    std::filesystem::create_directories(folder.toStdString());
     test::GrainScene scene;
     scene.width = scene.height = 320;
     scene.per_pixel = 10.0 / 1024;
@@ -36,30 +32,10 @@ struct FlowDesk : test::Desk {
     };
     for (int pair = 1; pair <= 3; ++pair) {
       auto [a, b] = test::grain_pair(scene, moved, static_cast<unsigned>(pair));
-      for (auto& [image, which] : {std::pair(&a, 'a'), std::pair(&b, 'b')}) {
-        std::vector<Image> pages;
-        pages.push_back(std::move(*image));
-        write_pictures(folder.toStdString() + fmt::format("/pour-{}-{}.tif", pair, which), pages, {});
-      }
+      put(std::move(a), fmt::format("pour-{}-a.tif", pair));
+      put(std::move(b), fmt::format("pour-{}-b.tif", pair));
     }
-    window.open_sequence({folder});
-    wait();
-    front();
-    a()->setFocus();
-    QTest::keyClick(a(), Qt::Key_V);
-    wait_layer();
-  }
-  MotionLayer& layer() { return document().motion_layer(); }
-  const MotionSettings& settings() { return layer().probe()->settings; }
-  void wait_layer() {
-    wait();
-    REQUIRE(QTest::qWaitFor([&] { return layer().settled(); }, test::patience));
-    QTest::qWait(20);
-  }
-  void click(const QString& name) {
-    auto* button = named<QAbstractButton>(name);
-    QTest::mouseClick(button, Qt::LeftButton, {}, QPoint(8, button->height() / 2));
-    wait_layer();
+    begin();
   }
   /// By its keys, as a person would without a mouse.
   void choose(const QString& name, int index) {
@@ -74,16 +50,9 @@ struct FlowDesk : test::Desk {
     choose("Method", 1);
     REQUIRE(settings().method == MotionMethod::window);
   }
-  double rms(const MotionField& field) {
-    double sum = 0, count = 0;
-    for (std::size_t i = 0; i < field.points.size(); ++i)
-      if (field.grid.used[i] != 0 && field.points[i].good()) {
-        const Point off = field.points[i].moved - moved(field.grid.at(i));
-        sum += off.x * off.x + off.y * off.y;
-        count += 2;
-      }
-    REQUIRE(count > 300);
-    return std::sqrt(sum / count);
+  static double rms(const MotionField& field) {
+    REQUIRE(field.count(MotionStatus::ok) > 150);
+    return test::rms_of(field, moved);
   }
 };
 

@@ -1,10 +1,9 @@
-#include "app/document/motion_layer.h"
 #include "app/motion/motion_ledger.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
 #include "motion_run/motion_tables.h"
 #include "tests/motion_scene.h"
-#include "tests/window/desk.h"
+#include "tests/window/movement_desk.h"
 
 // Movement in the window: region, texture, try, all, rules, charts, exports, undo, open again.
 
@@ -13,56 +12,27 @@ using namespace fexel;
 namespace {
 
 /// Frames of a surface that is stretched and shifted, open with the page of the movement.
-struct MotionDesk : test::Desk {
+struct MotionDesk : test::MovementDesk {
   static constexpr int frames = 5;
-  QString folder;
   static Point moved(Point p, int frame) { return {0.8 * frame + 0.002 * frame * (p.x - 160), -0.3 * frame}; }
   MotionDesk() {
-    folder = QString::fromStdString((scratch / "frames").string());
-    std::filesystem::create_directories(folder.toStdString());
     const test::Speckle surface(3);
-    for (int k = 0; k < frames; ++k) {
-      std::vector<Image> pages;
-      pages.push_back(test::moved_frame(
-          320, 260, surface, [k](Point p) { return moved(p, k); }, 2, static_cast<unsigned>(k + 1), Depth::u8));
-      write_pictures(folder.toStdString() + "/frame-" + std::to_string(k + 1) + ".tif", pages, {});
-    }
-    window.open_sequence({folder});
-    wait();
-    front();
-    a()->setFocus();
-    QTest::keyClick(a(), Qt::Key_V);
-    wait_layer();
-  }
-  MotionLayer& layer() { return document().motion_layer(); }
-  const MotionSettings& settings() { return layer().probe()->settings; }
-  void wait_layer() {
-    wait();
-    REQUIRE(QTest::qWaitFor([&] { return layer().settled(); }, test::patience));
-    QTest::qWait(20);
+    for (int k = 0; k < frames; ++k)
+      put(test::moved_frame(
+              320, 260, surface, [k](Point p) { return moved(p, k); }, 2, static_cast<unsigned>(k + 1), Depth::u8),
+          "frame-" + std::to_string(k + 1) + ".tif");
+    begin();
   }
   void show(int index) {
     window.show_frame(index);
     REQUIRE(QTest::qWaitFor([&] { return document().frame() == index; }, test::patience));
     wait_layer();
   }
-  void click(const QString& name) {
-    auto* button = named<QAbstractButton>(name);
-    QTest::mouseClick(button, Qt::LeftButton, {}, QPoint(8, button->height() / 2));
-    wait_layer();
-  }
   double rms(int frame) {
     const auto field = layer().field(frame);
     REQUIRE(field);
-    double sum = 0, count = 0;
-    for (std::size_t i = 0; i < field->field.points.size(); ++i)
-      if (field->field.grid.used[i] != 0 && field->field.points[i].good()) {
-        const Point off = field->field.points[i].moved - moved(field->field.grid.at(i), frame - 1);
-        sum += off.x * off.x + off.y * off.y;
-        count += 2;
-      }
-    REQUIRE(count > 100);
-    return std::sqrt(sum / count);
+    REQUIRE(field->field.count(MotionStatus::ok) > 50);
+    return test::rms_of(field->field, [frame](Point p) { return moved(p, frame - 1); });
   }
 };
 

@@ -379,18 +379,9 @@ class MotionOverlay : public Overlay {
     MotionLayer& layer = document_.motion_layer();
     const auto background = layer.background();
     if (!background || !layer.look().background) return false;
-    if (background_drawn_ != background) {
-      background_drawn_ = background;
-      background_image_ = QImage(background->width(), background->height(), QImage::Format_Grayscale8);
-      const double top = document_.source() && document_.source()->info.depth == Depth::u16 ? 257 : 1;
-      for (int y = 0; y < background->height(); ++y)
-        for (int x = 0; x < background->width(); ++x)
-          background_image_.scanLine(y)[x] =
-              static_cast<uchar>(std::clamp(static_cast<double>(background->row<float>(0, y)[x]) / top, 0.0, 255.0));
-    }
     const auto from = place({0, 0}),
                to = place({static_cast<double>(background->width()), static_cast<double>(background->height())});
-    if (from && to) painter.drawImage(QRectF(*from, *to), background_image_);
+    if (from && to) painter.drawImage(QRectF(*from, *to), *background);
     says_ = QObject::tr("The background that is taken off for matching");
     return true;
   }
@@ -429,8 +420,6 @@ class MotionOverlay : public Overlay {
   }
 
   std::optional<drawing::Legend> legend_;
-  std::shared_ptr<const Image> background_drawn_;
-  QImage background_image_;
   QString says_;
   Of kept_of_;
   QPixmap kept_;

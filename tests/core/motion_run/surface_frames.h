@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "motion_run/motion_run.h"
+#include "tests/field_errors.h"
 #include "tests/motion_scene.h"
 #include "tests/support.h"
 
@@ -50,17 +51,6 @@ inline std::vector<MotionResultFrame> run(const Chain& chain, const std::vector<
                                {});
   if (summary) *summary = done;
   return out;
-}
-
-inline double rms_of(const MotionField& field, const test::Displacement& truth) {
-  double sum = 0, count = 0;
-  for (std::size_t i = 0; i < field.points.size(); ++i)
-    if (field.grid.used[i] != 0 && field.points[i].good()) {
-      const Point off = field.points[i].moved - truth(field.grid.at(i));
-      sum += off.x * off.x + off.y * off.y;
-      count += 2;
-    }
-  return std::sqrt(sum / count);
 }
 
 }  // namespace fexel::test

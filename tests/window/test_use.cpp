@@ -38,8 +38,12 @@ TEST_CASE("after Return in every field of every page the window's keys act", "[w
 }
 
 TEST_CASE("after a click on every button of every page the window's keys act", "[window][use]") {
-  // These ask for a file.
-  const QStringList dialogs{"Choose the file to write", "Apply the transforms to another stack…", "Open a reference…"};
+  // Some ask for a file: the question is closed, as with Escape.
+  QTimer closer;
+  QObject::connect(&closer, &QTimer::timeout, [] {
+    if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) dialog->reject();
+  });
+  closer.start(50);
   for (const std::string& page : all_pages()) {
     test::Desk desk;
     show_page(desk, page);
@@ -48,9 +52,10 @@ TEST_CASE("after a click on every button of every page the window's keys act", "
     for (const auto& button : fields_of<QAbstractButton>(desk)) {
       if (!button || !button->isVisible() || !button->isEnabled()) continue;
       const QString name = button->accessibleName();
-      if (dialogs.contains(name)) continue;
       INFO(page << ": " << name.toStdString());
       QTest::mouseClick(button, Qt::LeftButton);
+      // As a window manager does once a dialog is gone.
+      desk.window.activateWindow();
       desk.wait();
       CHECK(QTest::qWaitFor([&] { return !button || button->isEnabled() || !button->isVisible(); }, test::patience));
       const QStringList dead = keys.dead();

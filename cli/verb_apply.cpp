@@ -1,7 +1,11 @@
 #include <fmt/format.h>
 
+#include <numeric>
 #include <set>
 
+#include "base/printable.h"
+#include "batch/journal.h"
+#include "batch/values.h"
 #include "chain/calibrations.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
@@ -16,12 +20,13 @@ namespace fs = std::filesystem;
 namespace {
 
 struct ApplyOptions {
-  std::string chain, format, depth = "keep", empty, range, shard, report, calibration, marks_format = "png", style;
+  std::string chain, format, depth = "keep", empty, range, shard, report, calibration, marks_format = "png", style,
+                             include, values, journal;
   std::vector<std::string> inputs;
   double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
-  bool dry_run = false, salvage = false, marks = false;
+  bool dry_run = false, salvage = false, marks = false, subfolders = false;
 };
 
 /// "I/N": the I-th of N equal parts of the inputs, counted from 1.
@@ -96,13 +101,16 @@ class ApplyRun {
     plan();
     try {
       if (align_step_of(chain_) && !options_.dry_run) search();
-      for (const RunItem& item : items_) {
-        if (common_.stop.stop_requested()) throw cancelled_error();
-        if (!item.failure && options_.dry_run)
-          skip(item);
-        else
-          make(item);
-      }
+      if (options_.dry_run)
+        for (const RunItem& item : items_) {
+          if (item.failure)
+            fail(item, *item.failure);
+          else
+            skip(item);
+        }
+      else
+        make_all();
+      if (journal_) journal_->tidy();
     } catch (const Error& error) {
       if (error.kind() != Error::Kind::cancelled) throw;
       end_progress(common_);
@@ -117,7 +125,7 @@ class ApplyRun {
     if (!fs::is_directory(options_.folder, code) && fs::exists(options_.folder, code))
       throw call_error("This is not a folder.", options_.folder, "Name a folder with --out.");
     int left_out = 0;
-    const auto inputs = expand_inputs({options_.inputs.begin(), options_.inputs.end()}, &left_out);
+    const auto inputs = take_inputs(left_out);
     if (left_out > 0 && !common_.quiet)
       complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
                            left_out == 1 ? "" : "s"));
@@ -142,6 +150,90 @@ class ApplyRun {
     fs::create_directories(options_.folder, code);
     if (code) throw call_error("This folder cannot be made.", options_.folder, "Choose another one with --out.");
     sweep_left_behind(options_.folder);
+    if (!journal_file().empty()) begin_journal(inputs);
+  }
+
+  /// The inputs in their order; their subfolders, and the values that a table has for them, are in the options of the
+  /// run.
+  std::vector<fs::path> take_inputs(int& left_out) {
+    std::vector<fs::path> inputs;
+    if (options_.include.empty() && !options_.subfolders) {
+      inputs = expand_inputs({options_.inputs.begin(), options_.inputs.end()}, &left_out);
+    } else {
+      const ChosenInputs chosen = choose_inputs(
+          {{options_.inputs.begin(), options_.inputs.end()}, options_.include, options_.subfolders, options_.folder});
+      left_out = chosen.results;
+      for (const std::string& note : chosen.notes)
+        if (!common_.quiet) complain(note);
+      if (chosen.files.empty())
+        throw input_error("There is no such picture.", options_.inputs.front(), "Name another folder or pattern.");
+      for (const ChosenInput& input : chosen.files) {
+        inputs.push_back(input.file);
+        if (!input.subfolder.empty()) run_.own[input.file].subfolder = input.subfolder;
+      }
+    }
+    if (!options_.values.empty()) take_values(inputs);
+    // Corrections of a run in the window hold when it is resumed here.
+    std::error_code code;
+    if (run_.resume && fs::exists(journal_file(), code))
+      for (const auto& [input, own] : load_journal(journal_file()).options.own)
+        for (const fs::path& file : inputs)
+          if (own.chain && fs::absolute(file).lexically_normal() == input) run_.own[file].chain = own.chain;
+    if (align_step_of(chain_))
+      for (const auto& [input, own] : run_.own)
+        if (own.chain)
+          throw call_error("Files of a chain that aligns are one sequence; they have no values of their own.",
+                           input.string(), "Take the align step out, or the values.");
+    return inputs;
+  }
+
+  void take_values(const std::vector<fs::path>& inputs) {
+    try {
+      const ValuesTable table = ValuesTable::parse(read_text(options_.values));
+      std::vector<std::string> names;
+      for (const fs::path& input : inputs) {
+        names.push_back(input.filename().string());
+        if (const auto own = table.chain_for(names.back(), chain_)) run_.own[input].chain = own;
+      }
+      for (const std::string& name : table.without_file(names))
+        if (!common_.quiet) complain(fmt::format("{}: there is no input {}.", options_.values, printable(name)));
+    } catch (const Error& error) {
+      if (error.kind() != Error::Kind::call) throw;
+      throw error.at(options_.values + ": " + error.where());
+    }
+  }
+
+  /// Where the journal is kept: where it was asked for, or where a run from the window left one.
+  fs::path journal_file() const {
+    if (!options_.journal.empty()) return options_.journal;
+    const fs::path usual = journal_path(options_.folder, run_.chain_name);
+    std::error_code code;
+    return run_.resume && fs::exists(usual, code) ? usual : fs::path();
+  }
+
+  void begin_journal(const std::vector<fs::path>& inputs) {
+    Journal journal;
+    std::error_code code;
+    if (fs::exists(journal_file(), code)) {
+      if (!run_.resume && !run_.replace)
+        throw call_error("This file is there already.", journal_file().string(),
+                         "Go on from it (--resume), say that it may be replaced (--replace), or name another one.");
+      run_.keep.check(journal_file());
+      // What is no journal is not replaced by one.
+      journal = load_journal(journal_file());
+      if (!run_.resume) journal = {};
+    }
+    const auto absolute = [](const fs::path& path) { return fs::absolute(path).lexically_normal(); };
+    journal.chain = chain_;
+    journal.options = run_;
+    journal.options.own.clear();
+    for (const auto& [input, own] : run_.own) journal.options.own[absolute(input)] = own;
+    journal.inputs.clear();
+    for (const fs::path& input : inputs) {
+      const auto own = run_.own.find(input);
+      journal.inputs.push_back({absolute(input), own == run_.own.end() ? fs::path() : own->second.subfolder});
+    }
+    journal_ = std::make_unique<JournalWriter>(journal_file(), std::move(journal));
   }
 
   /// Raises a call error where the report would replace what the run reads or writes.
@@ -188,30 +280,57 @@ class ApplyRun {
           item.target.path.string());
   }
 
-  void make(const RunItem& item) {
+  /// Makes all items, several at a time, and says in their order what became of them.
+  void make_all() {
+    std::vector<std::size_t> which(items_.size());
+    std::iota(which.begin(), which.end(), std::size_t{0});
+    std::vector<std::optional<BatchOutcome>> outcomes(items_.size());
+    std::vector<std::vector<fs::path>> copies(items_.size());
+    std::size_t told = 0;
+    BatchHow how;
+    if (options_.marks)
+      how.after = [&](std::size_t i, const BatchOutcome&, const Job& job) {
+        // A result that stands may lack its copy.
+        copies[i] = write_copies(chain_for(items_[i].input, chain_, run_), items_[i], copy_format(), run_, job);
+      };
+    how.ended = [&](std::size_t i, const BatchOutcome& outcome) {
+      outcomes[i] = outcome;
+      keep(items_[i], outcome);
+      for (; told < items_.size() && outcomes[told]; ++told) tell(items_[told], *outcomes[told], copies[told]);
+    };
+    const auto rest = [&] {
+      for (; told < items_.size(); ++told)
+        if (outcomes[told]) tell(items_[told], *outcomes[told], copies[told]);
+    };
+    const std::string what =
+        items_.size() == 1 ? items_.front().input.filename().string() : fmt::format("{} pictures", items_.size());
     try {
-      const bool stands = item.skip && !item.failure;
-      std::optional<RunResult> result;
-      if (!stands) result = run_one(chain_, item, run_, job_of(common_, item.input.filename().string()));
-      // A result that stands may lack its copy.
-      const auto copies = options_.marks ? write_copies(chain_, item, copy_format(), run_, job_of(common_, "marks"))
-                                         : std::vector<fs::path>();
-      end_progress(common_);
-      if (stands)
-        skip(item);
-      else
-        done(item, *result, copies);
-    } catch (const std::bad_alloc&) {
-      fail(item, input_error("There is not enough memory for this picture.", item.input.string(),
-                             "Give less (--max-memory), so that it goes by parts, or a smaller picture."));
-    } catch (const Error& error) {
-      if (error.kind() == Error::Kind::cancelled) throw;
-      if (error.kind() == Error::Kind::call && !item.failure && items_.size() == 1) {
-        end_progress(common_);
-        throw;
-      }
-      fail(item, error);
+      run_batch(chain_, items_, which, run_, how, job_of(common_, what));
+    } catch (const Error&) {
+      rest();
+      throw;
     }
+    end_progress(common_);
+  }
+
+  /// What became of an item, into the journal.
+  void keep(const RunItem& item, const BatchOutcome& outcome) {
+    if (!journal_) return;
+    journal_->add(fs::absolute(item.input).lexically_normal(), entry_for(item, outcome, run_.folder));
+  }
+
+  void tell(const RunItem& item, const BatchOutcome& outcome, const std::vector<fs::path>& copies) {
+    end_progress(common_);
+    if (!outcome.failure) {
+      if (outcome.result)
+        done(item, *outcome.result, copies);
+      else
+        skip(item);
+      return;
+    }
+    const Error& error = *outcome.failure;
+    if (error.kind() == Error::Kind::call && !item.failure && items_.size() == 1) throw error;
+    fail(item, error);
   }
 
   void done(const RunItem& item, const RunResult& result, const std::vector<fs::path>& copies) {
@@ -262,6 +381,7 @@ class ApplyRun {
   RunOptions run_;
   std::vector<RunItem> sequence_, items_;  // all inputs, and this shard's
   std::set<std::string> said_;
+  std::unique_ptr<JournalWriter> journal_;
   Json out_{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
 };
 
@@ -297,6 +417,13 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
                  "results that stand as their records say are skipped; what a broken run left is made whole");
   verb->add_flag("--salvage", options->salvage, "use what there is of a stack that is cut short");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");
+  verb->add_option("--include", options->include, "of folders only names that fit, such as \"IMG_*.tif *.png\"");
+  verb->add_flag("--subfolders", options->subfolders,
+                 "folders with all below them; results go to the same below --out");
+  verb->add_option("--values", options->values,
+                   "CSV of values that differ from file to file: file,/steps/0/degrees,... and a row a file");
+  verb->add_option("--journal", options->journal,
+                   "a file that tells of each input at once what became of it; a run in the window goes on from it");
   verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
   verb->add_option("--calibration", options->calibration,
                    "a name in the library, a file, or none, in place of the chain's calibration");

@@ -8,8 +8,11 @@
 #include <tbb/task_scheduler_observer.h>
 #include <unistd.h>
 
+#include <algorithm>
+#include <atomic>
 #include <memory>
 #include <mutex>
+#include <thread>
 
 #include "base/error.h"
 
@@ -47,7 +50,22 @@ void yield_to_others() {
   ::setpriority(PRIO_PROCESS, static_cast<id_t>(::syscall(SYS_gettid)), 10);
 }
 
+namespace {
+std::atomic<bool> yielding = false;
+}
+
+bool workers_yield() {
+  return yielding;
+}
+
+int worker_threads() {
+  return static_cast<int>(
+      std::min<std::size_t>(tbb::global_control::active_value(tbb::global_control::max_allowed_parallelism),
+                            std::max(1U, std::thread::hardware_concurrency())));
+}
+
 void use_yielding_workers() {
+  yielding = true;
   class Observer : public tbb::task_scheduler_observer {
    public:
     Observer() { observe(true); }

@@ -24,8 +24,12 @@ void parallel_for(int count, const Job& job, const std::function<void(int)>& bod
 /// thread keeps its own priority; yield_to_others() lowers that.
 void use_yielding_workers();
 void yield_to_others();
+/// Whether use_yielding_workers() was called.
+bool workers_yield();
 
 /// Limits the threads of the process; 0 means all cores. Holds for as long as the process runs.
 void use_threads(int count);
+/// The threads that parallel_for() runs on at most.
+int worker_threads();
 
 }  // namespace fexel

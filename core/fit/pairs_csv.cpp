@@ -9,32 +9,10 @@
 
 #include "base/error.h"
 #include "base/printable.h"
+#include "text/csv.h"
 
 namespace fexel {
 namespace {
-
-/// The cells of a row: apart by commas, with blanks around them and quotes taken off.
-std::vector<std::string> cells_of(const std::string& line) {
-  std::vector<std::string> out(1);
-  bool quoted = false;
-  for (std::size_t i = 0; i < line.size(); ++i) {
-    if (line[i] == '"') {
-      if (quoted && i + 1 < line.size() && line[i + 1] == '"')
-        out.back() += line[++i];
-      else
-        quoted = !quoted;
-    } else if (line[i] == ',' && !quoted) {
-      out.emplace_back();
-    } else {
-      out.back() += line[i];
-    }
-  }
-  for (std::string& cell : out) {
-    const auto first = cell.find_first_not_of(" \t\r"), last = cell.find_last_not_of(" \t\r");
-    cell = first == std::string::npos ? "" : cell.substr(first, last - first + 1);
-  }
-  return out;
-}
 
 std::string place(int row) {
   return fmt::format("row {}", row);
@@ -57,7 +35,7 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
     ++row;
     if (row == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
     if (line.find_first_not_of(" \t\r,") == std::string::npos) continue;
-    const std::vector<std::string> cells = cells_of(line);
+    const std::vector<std::string> cells = csv_cells(line);
     if (width == 0) {
       width = cells.size();
       for (std::size_t i = 0; i < width; ++i) {

@@ -18,28 +18,6 @@ constexpr const char* convention =
     "down, "
     "origin at the outer corner of the first pixel";
 
-/// A name whose bytes are no text stands beside what can be shown of it, in hexadecimal.
-void put_name(Json& out, const std::string& key, const std::string& name) {
-  out[key] = is_utf8(name) ? name : printable(name);
-  if (is_utf8(name)) return;
-  std::string bytes;
-  for (const char c : name) bytes += fmt::format("{:02x}", static_cast<unsigned char>(c));
-  out[key + "_bytes"] = bytes;
-}
-
-std::string name_in(const JsonReader& in, const std::string& key) {
-  if (!in.has(key + "_bytes")) return in.text(key);
-  const std::string bytes = in.text(key + "_bytes");
-  std::string name;
-  for (std::size_t i = 0; i + 1 < bytes.size(); i += 2) {
-    int value = 0;
-    if (std::from_chars(bytes.data() + i, bytes.data() + i + 2, value, 16).ptr != bytes.data() + i + 2 || value == 0)
-      JsonReader::refuse(in.at(key + "_bytes"), in.path(key + "_bytes"), "bytes in hexadecimal");
-    name += static_cast<char>(value);
-  }
-  return name;
-}
-
 Json reference_json(const SourceReference& file) {
   Json out;
   put_name(out, "path", file.path);
@@ -89,6 +67,50 @@ SourceReference read_reference(const JsonReader& in) {
 
 }  // namespace
 
+void put_name(Json& out, const std::string& key, const std::string& name) {
+  out[key] = is_utf8(name) ? name : printable(name);
+  if (is_utf8(name)) return;
+  std::string bytes;
+  for (const char c : name) bytes += fmt::format("{:02x}", static_cast<unsigned char>(c));
+  out[key + "_bytes"] = bytes;
+}
+
+std::string name_in(const JsonReader& in, const std::string& key) {
+  if (!in.has(key + "_bytes")) return in.text(key);
+  const std::string bytes = in.text(key + "_bytes");
+  std::string name;
+  for (std::size_t i = 0; i + 1 < bytes.size(); i += 2) {
+    int value = 0;
+    if (std::from_chars(bytes.data() + i, bytes.data() + i + 2, value, 16).ptr != bytes.data() + i + 2 || value == 0)
+      JsonReader::refuse(in.at(key + "_bytes"), in.path(key + "_bytes"), "bytes in hexadecimal");
+    name += static_cast<char>(value);
+  }
+  return name;
+}
+
+void put_finish(Json& out, const Finish& finish, bool quality) {
+  out["depth"] = finish.depth ? name_of(*finish.depth) : "keep";
+  out["empty"] = name_of(finish.empty);
+  if (finish.range) out["range"] = {finish.range->first, finish.range->second};
+  if (quality) out["quality"] = finish.quality;
+}
+
+Finish finish_in(const JsonReader& in) {
+  Finish out;
+  const std::string depth = in.choice("depth", words({"keep", "u8", "u16", "f32"}));
+  if (depth != "keep") out.depth = depth == "u8" ? Depth::u8 : depth == "u16" ? Depth::u16 : Depth::f32;
+  const auto all = empty_words();
+  out.empty = static_cast<EmptyAs>(std::ranges::find(all, in.choice("empty", all)) - all.begin());
+  if (in.has("range")) {
+    const Json& range = in.array("range");
+    if (range.size() != 2) JsonReader::refuse(range, in.path("range"), "two numbers");
+    out.range = {JsonReader::number(range[0], in.path("range") + "/0", -1e12, 1e12),
+                 JsonReader::number(range[1], in.path("range") + "/1", -1e12, 1e12)};
+  }
+  if (in.has("quality")) out.quality = in.whole("quality", 1, 100);
+  return out;
+}
+
 Chain for_record(Chain chain) {
   chain = without_folders(std::move(chain));
   chain.sources.clear();
@@ -122,10 +144,7 @@ std::string write_record(const Record& record) {
   Json& written = out["written"];
   put_name(written, "name", record.name);
   written["format"] = name_of(record.format);
-  written["depth"] = record.finish.depth ? name_of(*record.finish.depth) : "keep";
-  written["empty"] = name_of(record.finish.empty);
-  if (record.finish.range) written["range"] = {record.finish.range->first, record.finish.range->second};
-  if (record.format == Format::jpeg) written["quality"] = record.finish.quality;
+  put_finish(written, record.finish, record.format == Format::jpeg);
   if (!record.compress) written["compress"] = false;
   if (record.bands) written["bands"] = true;
   if (record.leaves_out) written["leaves_out"] = true;
@@ -171,17 +190,7 @@ Record parse_record(const std::string& text) {
   if (record.name.empty() || record.name.find('/') != std::string::npos)
     JsonReader::refuse(written.at("name"), "/written/name", "a file name");
   record.format = *format_named(written.choice("format", words({"tiff", "png", "pnm", "pfm", "jpeg"})));
-  const std::string depth = written.choice("depth", words({"keep", "u8", "u16", "f32"}));
-  if (depth != "keep") record.finish.depth = depth == "u8" ? Depth::u8 : depth == "u16" ? Depth::u16 : Depth::f32;
-  const auto all = empty_words();
-  record.finish.empty = static_cast<EmptyAs>(std::ranges::find(all, written.choice("empty", all)) - all.begin());
-  if (written.has("range")) {
-    const Json& range = written.array("range");
-    if (range.size() != 2) JsonReader::refuse(range, "/written/range", "two numbers");
-    record.finish.range = {JsonReader::number(range[0], "/written/range/0", -1e12, 1e12),
-                           JsonReader::number(range[1], "/written/range/1", -1e12, 1e12)};
-  }
-  if (written.has("quality")) record.finish.quality = written.whole("quality", 1, 100);
+  record.finish = finish_in(written);
   if (written.has("compress")) record.compress = written.truth("compress");
   if (written.has("bands")) record.bands = written.truth("bands");
   if (written.has("leaves_out")) record.leaves_out = written.truth("leaves_out");

@@ -4,6 +4,7 @@
 
 #include "chain/chain.h"
 #include "run/output.h"
+#include "text/reader.h"
 
 namespace fexel {
 
@@ -50,6 +51,13 @@ struct Record {
   RunResult outcome;
   Chain chain;
 };
+
+/// A name in a text; where its bytes are no text they stand beside what can be shown of it, in hexadecimal.
+void put_name(Json& out, const std::string& key, const std::string& name);
+std::string name_in(const JsonReader& in, const std::string& key);
+/// The keys depth, empty, range and quality.
+void put_finish(Json& out, const Finish& finish, bool quality);
+Finish finish_in(const JsonReader& in);
 
 /// The chain without what changes no pixel of a result: what records keep of it.
 Chain for_record(Chain chain);

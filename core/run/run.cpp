@@ -5,6 +5,7 @@
 #include <map>
 
 #include "run/align_search.h"
+#include "run/by_parts.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
@@ -88,7 +89,7 @@ void claim(RunItem& item, const Chain& chain, const RunOptions& options, std::ma
            const Job& job) {
   const int pages = static_cast<int>(item.frames.size());
   const auto files = files_of(item.target, pages);
-  const bool folds = folds_case(options.folder);
+  const bool folds = folds_case(item.target.path.parent_path());
   for (const fs::path& file : files) {
     std::string key = fs::absolute(file).lexically_normal().string();
     if (folds)
@@ -126,6 +127,28 @@ void claim(RunItem& item, const Chain& chain, const RunOptions& options, std::ma
 
 }  // namespace
 
+const Chain& chain_for(const fs::path& input, const Chain& chain, const RunOptions& options) {
+  const auto own = options.own.find(input);
+  return own != options.own.end() && own->second.chain ? *own->second.chain : chain;
+}
+
+double memory_for(const RunItem& item, const Chain& chain, const RunOptions& options) {
+  if (item.failure) return 0;
+  double most = 0;
+  for (std::size_t page = 0; page < item.frames.size(); ++page) {
+    if (!item.frames[page].info) continue;
+    const FileInfo& info = *item.frames[page].info;
+    const Layout layout = lay_out(chain_for(item.input, chain, options), {{info.width, info.height},
+                                                                          info.bands,
+                                                                          info.depth,
+                                                                          info.pixel_size,
+                                                                          {},
+                                                                          item.first_frame + static_cast<int>(page)});
+    most = std::max(most, memory_for(chain, layout, info, item.target));
+  }
+  return most;
+}
+
 std::vector<fs::path> read_by(const Chain& chain) {
   std::vector<fs::path> out;
   for (const Step& step : chain.steps)
@@ -143,7 +166,8 @@ bool stands(const RunItem& item, const Chain& chain, const Job& job) {
   const Chain asked = for_record(for_frames(chain, item.first_frame, static_cast<int>(item.frames.size())));
   // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
   return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
-         record->format == item.target.format && record->finish == item.target.finish && record->sources.size() == 1 &&
+         record->format == item.target.format && record->finish == item.target.finish &&
+         record->compress == item.target.compress && record->sources.size() == 1 &&
          record->sources.front().sha256 == checksum(item.input, {job.stop, {}});
 }
 
@@ -154,11 +178,17 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
   auto keep = std::make_shared<ProtectedPaths>(options.keep);
   for (const fs::path& input : inputs) keep->add(input, "the source");
   for (const fs::path& also : read_by(chain)) keep->add(also, "a reference of the chain");
+  for (const auto& [input, own] : options.own)
+    if (own.chain)
+      for (const fs::path& also : read_by(*own.chain)) keep->add(also, "a reference of the chain");
   int frames = 0;
   for (std::size_t i = 0; i < inputs.size(); ++i) {
     job.check();
     RunItem item;
     item.input = inputs[i];
+    const auto found = options.own.find(item.input);
+    const OwnOfInput* own = found == options.own.end() ? nullptr : &found->second;
+    const Chain& its = chain_for(item.input, chain, options);
     item.first_frame = frames;
     try {
       item.frames = pages_of(item.input, options.limits);
@@ -167,10 +197,11 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       Target& target = item.target;
       target.format = options.format ? *options.format : *format_named(info.format);
       target.replace = options.replace;
+      target.compress = options.compress;
       target.keep = keep;
       target.finish = finish_for(options, target.format, info);
       const Layout layout =
-          lay_out(chain, {{info.width, info.height}, info.bands, info.depth, info.pixel_size, {}, frames});
+          lay_out(its, {{info.width, info.height}, info.bands, info.depth, info.pixel_size, {}, frames});
       const std::string ending = extension_of(target.format, layout.result().bands);
       bool own_ending = false;
       std::string name = named_by(options.name,
@@ -182,7 +213,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       // A name that is given with the ending of such files needs no second one.
       if (!own_ending && format_of_name(options.name) != target.format) name += "." + ending;
       // The file's own name may hold braces; those are no word for numbers here.
-      target.path = options.folder / name;
+      target.path = (own ? options.folder / own->subfolder : options.folder) / name;
       if (is_numbered(target.path))
         throw call_error("A result cannot have {index} in its own name.", target.path.string(),
                          "Give another name with --name.");
@@ -194,14 +225,23 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       // The files themselves are checked below, so that a resumed run may find them there.
       Target free = target;
       free.replace = true;
-      plan_frames(for_frames(chain, frames, pages), item.frames, free, how_of(options));
+      plan_frames(for_frames(its, frames, pages), item.frames, free, how_of(options));
     } catch (const Error& error) {
       // One picture: a chain that does not fit it is a wrong call. Several: the others can still be done.
-      if (error.kind() == Error::Kind::call && (inputs.size() == 1 || error.where() == "--name")) throw;
+      if (error.kind() == Error::Kind::call &&
+          (error.where() == "--name" || (inputs.size() == 1 && !options.each_by_itself)))
+        throw;
       if (error.kind() == Error::Kind::cancelled) throw;
       item.failure = error;
     }
-    if (!item.target.path.empty()) claim(item, chain, options, taken, job);
+    if (!item.target.path.empty()) {
+      try {
+        claim(item, its, options, taken, job);
+      } catch (const Error& error) {
+        if (error.kind() != Error::Kind::call || !options.each_by_itself) throw;
+        item.failure = input_error(error.message(), error.where(), error.remedy());
+      }
+    }
     frames += std::max(1, static_cast<int>(item.frames.size()));
     items.push_back(std::move(item));
   }
@@ -239,8 +279,11 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
   if (frames.size() != item.frames.size())
     throw input_error("The file has another number of pages than when the run began.", item.input.string(),
                       "Run it again when nothing else writes to it.");
-  return write_frames(for_frames(chain, item.first_frame, static_cast<int>(frames.size())), frames, item.target, how,
-                      job);
+  std::error_code code;
+  fs::create_directories(item.target.path.parent_path(), code);  // a missing one is said when the file is made
+  return write_frames(
+      for_frames(chain_for(item.input, chain, options), item.first_frame, static_cast<int>(frames.size())), frames,
+      item.target, how, job);
 }
 
 }  // namespace fexel

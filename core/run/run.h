@@ -1,11 +1,19 @@
 #pragma once
 /// A chain over files: what will be written where, what is refused before anything starts, and what came out.
 #include <filesystem>
+#include <map>
 #include <vector>
 
 #include "run/write_frames.h"
 
 namespace fexel {
+
+/// What one input has of its own.
+struct OwnOfInput {
+  std::optional<Chain> chain;       ///< in place of the run's
+  std::filesystem::path subfolder;  ///< of the run's folder, that its result goes to
+  bool operator==(const OwnOfInput&) const = default;
+};
 
 struct RunOptions {
   std::filesystem::path folder;
@@ -18,6 +26,10 @@ struct RunOptions {
   std::int64_t memory = memory_to_use();  ///< bytes; a picture that needs more is read and written by parts
   bool replace = false;
   bool resume = false;  ///< results that stand with their record are skipped, what a broken run left is made whole
+  bool compress = true;
+  /// An input whose result cannot get its name fails by itself; without it nothing is run.
+  bool each_by_itself = false;
+  std::map<std::filesystem::path, OwnOfInput> own;
   ProtectedPaths keep;  ///< what the run reads beside its inputs: the chain, masks, a reference
 };
 
@@ -29,6 +41,12 @@ struct RunItem {
   std::optional<Error> failure;  ///< why the input cannot be used
   bool skip = false;             ///< it is there already, and the run is a resumed one
 };
+
+/// The chain that an input goes through.
+const Chain& chain_for(const std::filesystem::path& input, const Chain& chain, const RunOptions& options);
+/// Bytes that the largest page of an item takes where it is read, made and written whole, roughly; 0 for one that
+/// cannot be used.
+double memory_for(const RunItem& item, const Chain& chain, const RunOptions& options);
 
 /// The pictures that a chain reads beside its sources.
 std::vector<std::filesystem::path> read_by(const Chain& chain);

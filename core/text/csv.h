@@ -2,6 +2,7 @@
 /// Cells of tables.
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace fexel {
 
@@ -14,5 +15,8 @@ inline std::string csv_quoted(std::string_view text) {
   }
   return out + '"';
 }
+
+/// The cells of a row: apart by commas, with blanks around them and quotes taken off.
+std::vector<std::string> csv_cells(const std::string& line);
 
 }  // namespace fexel

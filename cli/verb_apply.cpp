@@ -160,8 +160,11 @@ class ApplyRun {
     if (options_.include.empty() && !options_.subfolders) {
       inputs = expand_inputs({options_.inputs.begin(), options_.inputs.end()}, &left_out);
     } else {
-      const ChosenInputs chosen = choose_inputs(
-          {{options_.inputs.begin(), options_.inputs.end()}, options_.include, options_.subfolders, options_.folder});
+      const ChosenInputs chosen = choose_inputs({{options_.inputs.begin(), options_.inputs.end()},
+                                                 options_.include,
+                                                 options_.subfolders,
+                                                 {},
+                                                 options_.folder});
       left_out = chosen.results;
       for (const std::string& note : chosen.notes)
         if (!common_.quiet) complain(note);

@@ -295,7 +295,7 @@ void PictureView::keyPressEvent(QKeyEvent* event) {
       return;
     case Qt::Key_Return:
     case Qt::Key_Enter:
-      return;
+      return Q_EMIT return_pressed();
     case Qt::Key_Escape:
       return cancel();
     case Qt::Key_Delete:

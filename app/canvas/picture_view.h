@@ -105,6 +105,7 @@ class PictureView : public QWidget {
   void looked(fexel::PictureView* view);  ///< panned or zoomed by hand
   void shown(quint64 revision);           ///< a picture of this revision came to the screen
   void other_wanted(bool on);             ///< the blink key
+  void return_pressed();                  ///< while no tool wanted it
   void badge_clicked();
   void menu_wanted(QPoint global);
   void answered();  ///< what was asked for was laid, or left

@@ -1,6 +1,7 @@
 #include "app/sequence/frames_column.h"
 
 #include "app/document/follow.h"
+#include "app/document/thumbnail.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "image/pyramid.h"
@@ -10,23 +11,6 @@ namespace {
 
 constexpr int thumbnail_side = 96;
 constexpr int max_thumbnails = 500;
-
-/// A small grey picture of the mean of the bands, dark to light as its samples go.
-QImage thumbnail_of(const Image& image) {
-  const int step = std::max(1, (std::max(image.width(), image.height()) + thumbnail_side - 1) / thumbnail_side);
-  QImage out(std::max(1, image.width() / step), std::max(1, image.height() / step), QImage::Format_Grayscale8);
-  const double top = image.largest();
-  for (int y = 0; y < out.height(); ++y)
-    for (int x = 0; x < out.width(); ++x) {
-      double sum = 0;
-      visit_depth(image.depth(), [&](auto sample) {
-        for (int b = 0; b < image.bands(); ++b)
-          sum += static_cast<double>(image.row<decltype(sample)>(b, y * step)[x * step]);
-      });
-      out.scanLine(y)[x] = static_cast<uchar>(std::clamp(255 * sum / image.bands() / top, 0.0, 255.0));
-    }
-  return out;
-}
 
 }  // namespace
 
@@ -196,7 +180,7 @@ void FramesColumn::fetch_thumbnails() {
           job.check();
           QImage picture;
           try {
-            picture = thumbnail_of(read_frame(frames[i], {}, {job.stop, {}}));
+            picture = thumbnail_of(read_frame(frames[i], {}, {job.stop, {}}), thumbnail_side);
           } catch (const Error& error) {
             if (error.kind() == Error::Kind::cancelled) throw;
             continue;

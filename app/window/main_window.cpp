@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QPointer>
 #include <QScreen>
+#include <QStackedLayout>
 #include <QStandardPaths>
 
 #include "app/canvas/view_area.h"
@@ -12,6 +13,8 @@
 #include "app/compare/round_trip_spot.h"
 #include "app/pipeline/rail.h"
 #include "app/pipeline/step_palette.h"
+#include "app/runs/run_panel.h"
+#include "app/runs/run_review.h"
 #include "app/sequence/frames_column.h"
 #include "app/ui/fields.h"
 #include "app/ui/text.h"
@@ -61,19 +64,23 @@ MainWindow::MainWindow(const QString& unsaved_folder)
   splitter->setChildrenCollapsible(false);
 
   auto* left = new QWidget;
-  auto* left_column = new QVBoxLayout(left);
-  left_column->setContentsMargins(0, 0, 0, 0);
-  left_column->setSpacing(0);
-  left_column->addWidget(notice_bar_);
-  left_column->addWidget(splitter, 1);
-  auto* middle = new QWidget;
-  auto* middle_row = new QHBoxLayout(middle);
+  left_column_ = new QVBoxLayout(left);
+  left_column_->setContentsMargins(0, 0, 0, 0);
+  left_column_->setSpacing(0);
+  left_column_->addWidget(notice_bar_);
+  left_column_->addWidget(splitter, 1);
+  auto* pictures = new QWidget;
+  auto* middle_row = new QHBoxLayout(pictures);
   middle_row->setContentsMargins(0, 0, 0, 0);
   middle_row->setSpacing(0);
   middle_row->addWidget(frames_);
   middle_row->addWidget(left, 1);
   middle_row->addWidget(fields::rule(Qt::Vertical));
   middle_row->addWidget(inspector_);
+  auto* middle = new QWidget;
+  middle_ = new QStackedLayout(middle);
+  middle_->setContentsMargins(0, 0, 0, 0);
+  middle_->addWidget(pictures);
   auto* all = new QWidget;
   auto* column = new QVBoxLayout(all);
   column->setContentsMargins(0, 0, 0, 0);
@@ -164,6 +171,7 @@ MainWindow::~MainWindow() {
   disconnect(&document_.undo_stack(), nullptr, this, nullptr);
   background_.cancel();
   reading_.cancel();
+  review_.reset();
   // The widgets read the document, so they go before it.
   delete palette_;
   delete takeCentralWidget();
@@ -266,6 +274,7 @@ QString MainWindow::notice() const {
 }
 
 void MainWindow::add_step(const std::string& word, int index) {
+  middle_->setCurrentIndex(0);
   document_.session().show_motion_page(false);  // the new step's page comes
   document_.insert_step(word, index);
   inspector_->step_added();
@@ -285,7 +294,9 @@ void MainWindow::dropEvent(QDropEvent* event) {
   QStringList files;
   for (const QUrl& url : event->mimeData()->urls())
     if (url.isLocalFile()) files << url.toLocalFile();
-  if (files.isEmpty() || !may_leave()) return;
+  if (files.isEmpty()) return;
+  if (runs_ && runs_->isVisible()) return runs_->add_places(files);
+  if (!may_leave()) return;
   if (files.size() == 1 && !QFileInfo(files.front()).isDir())
     open_file(files.front());
   else
@@ -293,12 +304,12 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  event->setAccepted(may_leave());
+  event->setAccepted(may_stop_run() && may_leave());
   if (event->isAccepted()) autosave_.forget();
 }
 
 bool MainWindow::may_leave() {
-  if (document_.clean() || !document_.source()) return true;
+  if (document_.clean() || !document_.source() || companion_) return true;
   // Nothing can be undone behind a closed chain, so here a question is asked.
   QMessageBox question(QMessageBox::NoIcon, tr("Fexel"), tr("The chain has changes that are not saved."),
                        QMessageBox::NoButton, this);

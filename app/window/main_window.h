@@ -12,6 +12,8 @@ class QLabel;
 class QMenu;
 class QProgressBar;
 class QPushButton;
+class QStackedLayout;
+class QVBoxLayout;
 
 namespace fexel {
 
@@ -20,6 +22,8 @@ class Inspector;
 class Ledger;
 class PictureView;
 class Rail;
+class RunPanel;
+class RunReview;
 class StepPalette;
 class ViewArea;
 
@@ -107,6 +111,14 @@ class MainWindow : public QMainWindow {
   /// Adds pairs of places that both pictures show.
   void propose_pairs_for_step(int count);
   void write_out(const QString& path, bool replace);
+  /// The panel of a run over many pictures, with the chain that is open.
+  void show_runs();
+  RunPanel* runs() const { return runs_; }
+  RunReview* review() const { return review_.get(); }
+  /// This window belongs to another one, which keeps what is done in it: closing it asks nothing.
+  void set_companion() { companion_ = true; }
+  /// A bar above the pictures.
+  void set_head(QWidget* head);
   /// What Ctrl+E does: the first time it shows the page that says the file's name and folder.
   void write_or_show();
   QString notice() const;
@@ -122,6 +134,9 @@ class MainWindow : public QMainWindow {
   /// Opens the reference of a step that was selected.
   void read_missing_reference();
   void build_status();
+  void review_rows(std::vector<int> rows, bool propose);
+  /// Whether the window may be closed while a run is under way.
+  bool may_stop_run();
   QAction* add_action(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
   /// A key that acts in the whole window, and needs a source.
   QAction* add_key(QMenu* menu, const QString& text, const QKeySequence& keys, std::function<void()> body);
@@ -173,7 +188,11 @@ class MainWindow : public QMainWindow {
   QProgressBar* progress_;
   QPushButton* cancel_;
   QMenu* recent_;
-  bool mention_unsaved_ = false;
+  bool mention_unsaved_ = false, companion_ = false;
+  QStackedLayout* middle_;  // the pictures, or the panel of a run
+  QVBoxLayout* left_column_;
+  RunPanel* runs_ = nullptr;
+  std::unique_ptr<RunReview> review_;
   QAction* undo_;
   QAction* redo_;
   /// Entries of the bar that other menus have, too.

@@ -58,6 +58,8 @@ void MainWindow::build_menus() {
   file->addSeparator();
   need_source_.push_back(actions_.write = add_action(file, tr("&Write out the result"),
                                                      QKeySequence(Qt::CTRL | Qt::Key_E), [this] { write_or_show(); }));
+  need_source_.push_back(
+      add_action(file, tr("&Run over many pictures…"), QKeySequence(Qt::CTRL | Qt::Key_R), [this] { show_runs(); }));
   file->addSeparator();
   add_action(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 

@@ -105,6 +105,7 @@ ChosenInputs choose_inputs(const InputChoice& choice) {
   ChosenInputs out;
   std::set<fs::path> seen;
   std::error_code code;
+  out.files = choice.listed;
   for (const fs::path& place : choice.places) {
     if (fs::is_directory(place, code))
       take_folder(place, {}, choice, out, seen);

@@ -6,16 +6,17 @@
 
 namespace fexel {
 
+struct ChosenInput {
+  std::filesystem::path file;
+  std::filesystem::path subfolder;  ///< of the folder that was named
+};
+
 struct InputChoice {
   std::vector<std::filesystem::path> places;  ///< files and folders
   std::string pattern = {};                   ///< of names in folders, as "IMG_*.tif"; several apart by blanks
   bool subfolders = false;
-  std::filesystem::path out = {};  ///< where results go: nothing in it is taken from a folder above
-};
-
-struct ChosenInput {
-  std::filesystem::path file;
-  std::filesystem::path subfolder;  ///< of the folder that was named
+  std::vector<ChosenInput> listed = {};  ///< taken before all others, as they were found once
+  std::filesystem::path out = {};        ///< where results go: nothing in it is taken from a folder above
 };
 
 struct ChosenInputs {

@@ -207,7 +207,7 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       std::string name = named_by(options.name,
                                   {{"stem", item.input.stem().string()},
                                    {"chain", options.chain_name},
-                                   {"index", std::to_string(i + 1)},
+                                   {"index", std::to_string(static_cast<int>(i) + options.first_index)},
                                    {"ext", ending}},
                                   own_ending);
       // A name that is given with the ending of such files needs no second one.

@@ -29,6 +29,7 @@ struct RunOptions {
   bool compress = true;
   /// An input whose result cannot get its name fails by itself; without it nothing is run.
   bool each_by_itself = false;
+  int first_index = 1;  ///< what {index} is for the first input
   std::map<std::filesystem::path, OwnOfInput> own;
   ProtectedPaths keep;  ///< what the run reads beside its inputs: the chain, masks, a reference
 };

@@ -76,7 +76,7 @@ TEST_CASE("folders give their pictures in natural order, below them too where th
   std::ofstream(root / "notes.txt") << "no picture";
   fs::create_directory_symlink(root, root / "sub" / "circle");
   CHECK(names_of(choose_inputs({{root}}), root) == std::vector<std::string>{"b2.tif", "b10.tif"});
-  const ChosenInputs below = choose_inputs({{root}, "*.tif", true, root / "out"});
+  const ChosenInputs below = choose_inputs({{root}, "*.tif", true, {}, root / "out"});
   CHECK(names_of(below, root) == std::vector<std::string>{"b2.tif", "b10.tif", "sub/deep/d.tif"});
   CHECK(below.files.back().subfolder == "sub/deep");
   // A named file is taken whatever the pattern, and once.

@@ -126,6 +126,7 @@ int run(int argc, char** argv) {
   add_measure(app, common, verbs);
   add_motion(app, common, verbs);
   add_calibrate(app, common, verbs);
+  add_stacks(app, common, verbs);
   add_trace(app, common, verbs);
   add_verify(app, common, verbs);
   add_demo(app, common, verbs);

@@ -51,6 +51,7 @@ void add_calibrate(CLI::App& app, Common& common, Verbs& verbs);
 void add_fit(CLI::App& app, Common& common, Verbs& verbs);
 void add_motion(CLI::App& app, Common& common, Verbs& verbs);
 void add_measure(CLI::App& app, Common& common, Verbs& verbs);
+void add_stacks(CLI::App& app, Common& common, Verbs& verbs);
 void add_trace(CLI::App& app, Common& common, Verbs& verbs);
 void add_verify(CLI::App& app, Common& common, Verbs& verbs);
 void add_demo(CLI::App& app, Common& common, Verbs& verbs);

@@ -38,10 +38,29 @@ Frames joined(int frames, int root, const std::vector<PairMatch>& pairs) {
   return out;
 }
 
-/// What a pair says against the frames as they are, as a step at the root.
+Matrix3 between(const PairMatch& pair, const Frames& frames) {
+  return frames[static_cast<std::size_t>(pair.from)]->matrix.inverse() *
+         frames[static_cast<std::size_t>(pair.to)]->matrix;
+}
+
+/// What the frames as they are say against a pair, as a step in the px of `from`: there the pair's covariance holds,
+/// however far from the root the frames lie.
 SmallStep mismatch(const PairMatch& pair, const Frames& frames, const StepBasis& basis) {
-  return basis.step_of(frames[static_cast<std::size_t>(pair.from)]->matrix * pair.matrix *
-                       frames[static_cast<std::size_t>(pair.to)]->matrix.inverse());
+  return basis.step_of(between(pair, frames) * pair.matrix.inverse());
+}
+
+/// What steps in the px of `to` are in those of `from`: one column for each number of a step.
+StepMatrix carried_steps(const Matrix3& to_from, const StepBasis& basis) {
+  constexpr double small = 1e-3;
+  const int count = basis.count();
+  const Matrix3 back = to_from.inverse();
+  StepMatrix out(count, count);
+  for (int c = 0; c < count; ++c) {
+    SmallStep step = SmallStep::Zero(count);
+    step(c) = small;
+    out.col(c) = basis.step_of(to_from * basis.transform(step) * back) / small;
+  }
+  return out;
 }
 
 void adjust(Frames& frames, int root, const std::vector<PairMatch>& pairs, const StepBasis& basis) {
@@ -66,22 +85,24 @@ void adjust(Frames& frames, int root, const std::vector<PairMatch>& pairs, const
     for (const PairMatch& pair : pairs) {
       const int from = place[static_cast<std::size_t>(pair.from)], to = place[static_cast<std::size_t>(pair.to)];
       if (!frames[static_cast<std::size_t>(pair.from)] || !frames[static_cast<std::size_t>(pair.to)]) continue;
-      // mismatch + step of `from` − step of `to` = 0.
+      // mismatch − step of `from` + step of `to`, seen from `from`, = 0.
       const SmallStep off = mismatch(pair, frames, basis);
       const StepMatrix weight = symmetric_inverse(pair.covariance);
+      const StepMatrix carried = carried_steps(between(pair, frames), basis);
+      const StepMatrix across = weight * carried;
       add(from, from, weight, 1);
-      add(to, to, weight, 1);
-      add(from, to, weight, -1);
-      add(to, from, weight, -1);
-      if (from >= 0) right.segment(from, count) -= weight * off;
-      if (to >= 0) right.segment(to, count) += weight * off;
+      add(to, to, carried.transpose() * across, 1);
+      add(from, to, across, -1);
+      add(to, from, across.transpose(), -1);
+      if (from >= 0) right.segment(from, count) += weight * off;
+      if (to >= 0) right.segment(to, count) -= across.transpose() * off;
     }
     Sparse normal(unknowns, unknowns);
     normal.setFromTriplets(entries.begin(), entries.end());
     const Eigen::SimplicialLDLT<Sparse> solver(normal);
     const Eigen::VectorXd steps = solver.solve(right);
     for (std::size_t i = 0; i < frames.size(); ++i)
-      if (place[i] >= 0) frames[i]->matrix = basis.transform(steps.segment(place[i], count)) * frames[i]->matrix;
+      if (place[i] >= 0) frames[i]->matrix = frames[i]->matrix * basis.transform(steps.segment(place[i], count));
     if (round + 1 < rounds && steps.cwiseAbs().maxCoeff() > 1e-7) continue;
     for (std::size_t i = 0; i < frames.size(); ++i) {
       if (!frames[i]) continue;

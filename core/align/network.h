@@ -1,5 +1,5 @@
 #pragma once
-/// FftPlans of all frames from matches between pairs of them, adjusted together so that errors do not add up.
+/// Transforms of all frames from matches between pairs of them, adjusted together so that errors do not add up.
 #include <optional>
 #include <vector>
 
@@ -11,12 +11,12 @@ namespace fexel {
 struct PairMatch {
   int from, to;
   Matrix3 matrix;         ///< carries `to`'s places to `from`'s
-  StepMatrix covariance;  ///< of a step
+  StepMatrix covariance;  ///< of a step in the px of `from`
 };
 
 struct NetworkFrame {
   Matrix3 matrix = Matrix3::Identity();  ///< carries the frame's places to the root's
-  StepMatrix covariance;                 ///< of a step at the root
+  StepMatrix covariance;                 ///< of a step in its own px
 };
 
 /// The root is the identity; a frame that no chain of pairs joins to it is nothing. Least squares with each pair

@@ -28,6 +28,7 @@ Json as_json(const std::string& file, const FileInfo& info) {
   out["orientation"] = info.orientation;
   out["alpha"] = info.alpha;
   out["converted_from"] = info.converted.empty() ? Json() : Json(info.converted);
+  if (!info.notes.empty()) out["notes"] = info.notes;
   out["profile"] = info.profile.empty() ? Json() : Json(info.profile);
   return out;
 }
@@ -46,7 +47,8 @@ std::string as_text(const std::string& file, const FileInfo& info) {
     text += ", pixel size not known";
   if (info.density) text += fmt::format(" ({} dpi, for printing)", short_number(dots_per_inch(info.density->x), 4));
   if (info.orientation != 1) text += fmt::format(", orientation {}", info.orientation);
-  if (!info.converted.empty()) text += fmt::format(", {} converted to sRGB", info.converted);
+  if (!info.converted.empty())
+    text += fmt::format(", {} converted to {}", info.converted, info.format == "film" ? "RGB" : "sRGB");
   if (info.alpha) text += ", with an alpha band";
   if (!info.profile.empty()) text += ", with a colour profile";
   return text;
@@ -62,6 +64,8 @@ int run_info(const Common& common, const InfoOptions& options) {
         list.push_back(as_json(path.string(), info));
       else
         say("{}\n", as_text(path.string(), info));
+      for (const std::string& note : info.notes)
+        if (!common.json) say("  {}\n", note);
     } catch (const Error& error) {
       failed.push_back({{"file", path.string()}, {"error", logged_error(error)}});
       if (!common.json) complain(std::string("fexel-cli: ") + error.what());

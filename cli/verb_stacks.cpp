@@ -1,8 +1,10 @@
 /// The verbs that make pictures of many frames: project, slice, mosaic.
 #include <fmt/format.h>
 
+#include "chain/layout.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
+#include "files/film.h"
 #include "run/align_search.h"
 #include "stacks/mosaic.h"
 #include "stacks/projection.h"
@@ -282,6 +284,92 @@ int run_mosaic(const Common& common, const MosaicWords& words) {
   return made.notes.empty() && taken.frames->notes().empty() ? all_done : inputs_failed;
 }
 
+struct FilmWords : StackWords {
+  std::string use = "lossless";
+  double rate = 0;
+};
+
+/// The rate of the frames' own times, where they have such; else of the chain's time step.
+double rate_of(const Taken& taken) {
+  const FrameStack& frames = *taken.frames;
+  const std::size_t last = frames.count() - 1;
+  if (const auto end = frames.file(last).info->time; end && *end > 0 && last > 0)
+    return static_cast<double>(last) / (*end - frames.file(0).info->time.value_or(0));
+  if (taken.chain && taken.chain->time_step && taken.chain->time_step->unit == "s")
+    return std::clamp(1 / taken.chain->time_step->value, 0.001, 10000.0);
+  return 25;
+}
+
+int run_film(const Common& common, const FilmWords& words) {
+  if (const auto format = format_of_name(words.out);
+      format != Format::film || (!words.out.ends_with(".mkv") && !words.out.ends_with(".webm")))
+    throw call_error("A film's name ends with .mkv or .webm.", words.out, "Give such a name.");
+  const Taken taken = take(words, common);
+  const FrameStack& frames = *taken.frames;
+  FilmLook look;
+  look.size = frames.size();
+  look.bands = frames.bands();
+  look.depth = words.depth == "u8" ? Depth::u8 : words.depth == "u16" ? Depth::u16 : frames.depth();
+  look.use = words.use == "showing" ? FilmUse::showing : FilmUse::lossless;
+  if (look.use == FilmUse::lossless && words.out.ends_with(".webm"))
+    throw call_error("WebM holds no film without loss.", words.out,
+                     "Name it .mkv, or write it for showing (--for showing).");
+  const bool own_times = words.rate == 0 && frames.file(0).info->time.has_value();
+  look.rate = words.rate > 0 ? words.rate : rate_of(taken);
+  WriteOptions how;
+  how.replace = words.replace;
+  auto keep = std::make_shared<ProtectedPaths>();
+  for (const WatchedFile& source : taken.sources) keep->add(source.path(), "a source");
+  how.keep = keep;
+  std::vector<std::string> notes = frames.notes();
+  std::unique_ptr<FilmWriter> writer;
+  std::int64_t clamped = 0;
+  int written = 0;
+  const Job job = job_of(common, fs::path(words.out).filename().string());
+  for (std::size_t i = 0; i < frames.count(); ++i) {
+    job.check();
+    Image frame;
+    try {
+      frame = frames.read(i, {job.stop, {}});
+    } catch (const Error& error) {
+      if (error.kind() != Error::Kind::input) throw;
+      notes.push_back(fmt::format("Frame {} is left out: {}", frames.number(i), error.message()));
+      continue;
+    }
+    if (frame.depth() != look.depth) frame = with_depth(frame, look.depth, clamped);
+    frame.drop_mask();
+    if (!writer) {
+      look.largest = frame.stated_largest();
+      writer = std::make_unique<FilmWriter>(words.out, look, how);
+    }
+    writer->add(frame, own_times ? frames.file(i).info->time : std::nullopt);
+    ++written;
+    if (job.progress) job.progress(static_cast<double>(i + 1) / static_cast<double>(frames.count()));
+  }
+  end_progress(common);
+  if (!writer) throw input_error("None of the frames can be used.", words.out, "Name other pictures.");
+  writer->finish();
+  Json made{{"fexel_made", 1}, {"operation", {{"name", "film"}, {"for", words.use}, {"rate", look.rate}}}};
+  for (const WatchedFile& source : taken.sources)
+    made["sources"].push_back({{"path", source.path().string()}, {"sha256", source.checked_checksum({})}});
+  if (taken.chain) made["chain"] = parse_json(write_chain(for_record(*taken.chain)));
+  made["result"] = {{"path", fs::path(words.out).filename().string()}, {"sha256", checksum(words.out)}};
+  if (!notes.empty()) made["notes"] = notes;
+  write_text(provenance_path(words.out), to_text(made, 2) + "\n", true);
+  Json json{{"frames", written},   {"width", look.size.width},     {"height", look.size.height},
+            {"bands", look.bands}, {"depth", name_of(look.depth)}, {"rate", look.rate},
+            {"clamped", clamped},  {"output", words.out}};
+  if (!notes.empty()) json["notes"] = notes;
+  if (common.json)
+    say_json(json);
+  else
+    say("{} frames -> {}: {} x {} px, {} frames a second, {}\n", written, words.out, look.size.width, look.size.height,
+        short_number(look.rate, 4), look.use == FilmUse::lossless ? "without loss" : "for showing");
+  for (const std::string& note : notes)
+    if (!common.json && !common.quiet) complain("note: " + note);
+  return notes.empty() ? all_done : inputs_failed;
+}
+
 const std::vector<std::string> kernels{"nearest", "linear", "cubic", "lanczos3", "bspline3"};
 
 }  // namespace
@@ -307,6 +395,17 @@ void add_stacks(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--kernel", slice->kernel, "nearest, linear, cubic, lanczos3 or bspline3 (cubic)")
       ->check(CLI::IsMember(kernels));
   verbs.emplace_back(verb, [slice, &common] { return run_slice(common, *slice); });
+
+  auto film = std::make_shared<FilmWords>();
+  verb = app.add_subcommand("film", "frames as a film: without loss for measuring, or for showing");
+  add_common_words(*verb, *film, common);
+  add_chain_word(*verb, *film);
+  verb->add_option("--for", film->use, "lossless (FFV1 in Matroska) or showing (VP9, 8 bits) (lossless)")
+      ->check(CLI::IsMember({"lossless", "showing"}));
+  verb->add_option("--rate", film->rate,
+                   "frames a second; the frames' own times, the chain's time step or 25 without it")
+      ->check(number_from(0.001, 10000));
+  verbs.emplace_back(verb, [film, &common] { return run_film(common, *film); });
 
   auto mosaic = std::make_shared<MosaicWords>();
   verb = app.add_subcommand("mosaic", "frames that overlap on one canvas, aligned with each other");

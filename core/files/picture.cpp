@@ -5,13 +5,28 @@
 #include <fstream>
 
 #include "files/codec.h"
+#include "files/film.h"
 #include "files/orientation.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm", "jpeg"};
+constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm", "jpeg", "film"};
+
+/// The heads of Matroska, MP4 and QuickTime, AVI, Ogg, MPEG streams, ASF, MXF and plain YUV.
+bool looks_like_film(std::string_view head) {
+  const auto at = [&](std::size_t place, std::string_view what) {
+    return head.size() >= place + what.size() && head.substr(place, what.size()) == what;
+  };
+  using namespace std::string_view_literals;
+  for (const auto box : {"ftyp"sv, "moov"sv, "mdat"sv, "wide"sv, "free"sv})
+    if (at(4, box)) return true;
+  return at(0, "\x1a\x45\xdf\xa3"sv) || (at(0, "RIFF"sv) && at(8, "AVI "sv)) || at(0, "OggS"sv) ||
+         at(0, "YUV4MPEG2"sv) || at(0, "\0\0\1\xba"sv) || at(0, "\0\0\1\xb3"sv) ||
+         (at(0, "\x47"sv) && at(188, "\x47"sv)) || at(0, "\x30\x26\xb2\x75"sv) || at(0, "\x06\x0e\x2b\x34"sv) ||
+         at(0, "FLV\1"sv);
+}
 
 /// By content, never by name.
 std::optional<Format> format_of_content(const fs::path& path) {
@@ -22,9 +37,9 @@ std::optional<Format> format_of_content(const fs::path& path) {
     throw input_error("This is a pipe or a device, not a file.", path.string(), "Save the picture to a file first.");
   std::ifstream in(path, std::ios::binary);
   if (!in) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
-  char head[4] = {};
-  in.read(head, 4);
-  const std::string_view magic(head, static_cast<std::size_t>(in.gcount()));
+  char head[192] = {};
+  in.read(head, sizeof head);
+  const std::string_view whole(head, static_cast<std::size_t>(in.gcount())), magic = whole.substr(0, 4);
   if (magic == std::string_view("\x89PNG", 4)) return Format::png;
   if (magic.starts_with("\xff\xd8\xff")) return Format::jpeg;
   if (magic == std::string_view("II*\0", 4) || magic == std::string_view("MM\0*", 4) ||
@@ -32,6 +47,7 @@ std::optional<Format> format_of_content(const fs::path& path) {
     return Format::tiff;
   if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == '5' || magic[1] == '6')) return Format::pnm;
   if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == 'f' || magic[1] == 'F')) return Format::pfm;
+  if (looks_like_film(whole)) return Format::film;
   return std::nullopt;
 }
 
@@ -39,7 +55,7 @@ Format known_format(const fs::path& path) {
   const auto format = format_of_content(path);
   if (!format)
     throw input_error("This is not a picture that Fexel reads.", path.string(),
-                      "It reads TIFF, PNG, JPEG, PNM (P5, P6) and PFM.");
+                      "It reads TIFF, PNG, JPEG, PNM (P5, P6), PFM and films.");
   return *format;
 }
 
@@ -63,6 +79,9 @@ std::optional<Format> format_of_name(const fs::path& path) {
   if (ending == ".pgm" || ending == ".ppm" || ending == ".pnm") return Format::pnm;
   if (ending == ".jpg" || ending == ".jpeg") return Format::jpeg;
   if (ending == ".pfm") return Format::pfm;
+  for (const char* film : {".mkv", ".webm", ".mp4", ".m4v", ".mov", ".avi", ".mpg", ".mpeg", ".ts", ".mts", ".m2ts",
+                           ".ogv", ".wmv", ".y4m", ".mxf", ".nut", ".dv", ".flv"})
+    if (ending == film) return Format::film;
   return std::nullopt;
 }
 
@@ -76,6 +95,8 @@ std::string extension_of(Format format, int bands) {
       return bands == 1 ? "pgm" : "ppm";
     case Format::jpeg:
       return "jpg";
+    case Format::film:
+      return "mkv";
     case Format::pfm:
       break;
   }
@@ -84,6 +105,9 @@ std::string extension_of(Format format, int bands) {
 
 void check_fits(Format format, int bands, Depth depth, bool alpha) {
   if (format == Format::tiff) return;
+  if (format == Format::film)
+    throw call_error("Pictures are not written as a film here.", "--format",
+                     "Use TIFF (--format tiff), or the verb film.");
   // More bands in a PNG would be taken for an alpha band.
   if ((bands != 1 && bands != 3) || (alpha && format != Format::png))
     throw call_error(fmt::format("{} cannot hold {} bands.", name_of(format), bands + (alpha ? 1 : 0)), "--format",
@@ -107,9 +131,29 @@ void lay_upright(FileInfo& info) {
 
 }  // namespace
 
+namespace {
+
+FileInfo frame_info(const Film& film, int page) {
+  FileInfo info = film.info();
+  info.time = film.time(page - 1);
+  if (page == 1) info.notes = film.notes();
+  return info;
+}
+
+FileInfo film_info(const fs::path& path, const Limits& limits, int page) {
+  const auto film = open_film(path, limits);
+  if (page < 1 || page > film->count())
+    throw call_error(fmt::format("The film has no frame {}.", page), path.string(),
+                     fmt::format("It has {}.", film->count()));
+  return frame_info(*film, page);
+}
+
+}  // namespace
+
 FileInfo read_info(const fs::path& path, const Limits& limits, int page) {
   FileInfo info;
   const Format format = known_format(path);
+  if (format == Format::film) return film_info(path, limits, page);
   const bool pages = format == Format::tiff || format == Format::pnm;
   if (page != 1 && !pages)
     throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
@@ -127,6 +171,8 @@ FileInfo read_info(const fs::path& path, const Limits& limits, int page) {
     case Format::pfm:
       info = codec::pnm_info(path, limits, page);
       break;
+    case Format::film:
+      break;
   }
   codec::check_size(path, info, limits);
   lay_upright(info);
@@ -135,6 +181,12 @@ FileInfo read_info(const fs::path& path, const Limits& limits, int page) {
 
 std::vector<PageInfo> read_pages(const fs::path& path, const Limits& limits) {
   std::vector<PageInfo> pages;
+  if (known_format(path) == Format::film) {
+    const auto film = open_film(path, limits);
+    pages.reserve(static_cast<std::size_t>(film->count()));
+    for (int page = 1; page <= film->count(); ++page) pages.push_back({frame_info(*film, page), {}});
+    return pages;
+  }
   if (known_format(path) == Format::tiff) {
     pages = codec::tiff_pages(path, limits);
     codec::check_size(path, *pages.front().info, limits);
@@ -159,6 +211,7 @@ std::vector<PageInfo> read_pages(const fs::path& path, const Limits& limits) {
 Image read_picture(const fs::path& path, int page, const Limits& limits, const Job& job) {
   job.check();
   const Format format = known_format(path);
+  if (format == Format::film) return open_film(path, limits, job)->read(page - 1, job);
   if (page != 1 && format != Format::tiff && format != Format::pnm)
     throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
   const auto stored = [&] {
@@ -171,6 +224,7 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
         return codec::jpeg_read(path, limits, job);
       case Format::pnm:
       case Format::pfm:
+      case Format::film:
         break;
     }
     return codec::pnm_read(path, page, limits, job);
@@ -220,6 +274,8 @@ std::unique_ptr<SafeFile> prepare_pictures(const fs::path& path, const std::vect
     case Format::pnm:
     case Format::pfm:
       codec::pnm_write(*file, pages.front(), job);
+      break;
+    case Format::film:
       break;
   }
   job.check();

@@ -25,7 +25,7 @@ struct Limits {
 
 /// What a file says about itself, and about one of its pages.
 struct FileInfo {
-  std::string format;  ///< "tiff", "png", "pnm", "pfm" or "jpeg"
+  std::string format;  ///< "tiff", "png", "pnm", "pfm", "jpeg" or "film"
   int width = 0, height = 0, bands = 0;
   Depth depth = Depth::u8;
   int largest = 0;  ///< value that a sample means, where the file says less than the depth's own; else 0
@@ -36,10 +36,13 @@ struct FileInfo {
   std::string profile;               ///< "embedded" or empty
   std::string converted;             ///< "CMYK" or "Lab" where colours are stored so; they are read as sRGB
   bool alpha = false;                ///< an alpha band tells which pixels are empty; `bands` does not count it
+  std::optional<double> time = {};   ///< of a film's frame: seconds from the first
+  std::vector<std::string> notes = {};  ///< what may be wrong with a film, in sentences; of its first frame
   std::vector<std::string> page_names;  ///< of an OME-TIFF whose pages are bands
 };
 
-enum class Format { tiff, png, pnm, pfm, jpeg };
+/// film: read only; a film is written by FilmWriter.
+enum class Format { tiff, png, pnm, pfm, jpeg, film };
 std::string_view name_of(Format format);
 std::optional<Format> format_named(std::string_view name);
 /// The format that a file name's ending stands for; nothing for an unknown one.

@@ -196,6 +196,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       const int pages = static_cast<int>(item.frames.size());
       Target& target = item.target;
       target.format = options.format ? *options.format : *format_named(info.format);
+      // The frames of a film become pages.
+      if (target.format == Format::film) target.format = Format::tiff;
       target.replace = options.replace;
       target.compress = options.compress;
       target.keep = keep;

@@ -173,9 +173,11 @@ Projected project(const FrameStack& frames, const std::vector<std::size_t>& numb
   out.counts = Image(size.width, size.height, 1, Depth::f32);
   // Of a sample's bytes one frame has as many at most, and what is unpacked of it.
   const double frame_row = static_cast<double>(size.width) * frames.bands() * 8;
-  const int rows = static_cast<int>(
-      std::clamp(std::floor(static_cast<double>(memory) / (bytes_a_row(frames, what, numbers.size()) + frame_row)), 1.0,
-                 static_cast<double>(size.height)));
+  const double results = static_cast<double>(size.width) * size.height * 4 * (frames.bands() + 1);
+  const double room = std::max(static_cast<double>(memory) - results, static_cast<double>(memory) / 4);
+  const int rows =
+      static_cast<int>(std::clamp(std::floor(room / (bytes_a_row(frames, what, numbers.size()) + frame_row)), 1.0,
+                                  static_cast<double>(size.height)));
   const int parts = (size.height + rows - 1) / rows;
   std::vector<bool> broken(numbers.size(), false);
   for (int part = 0; part < parts; ++part) {

@@ -159,8 +159,26 @@ int Document::frames_to_write() const {
   return static_cast<int>(std::ranges::count(left_out(chain(), frames()), false));
 }
 
+namespace {
+
+/// The time from frame to frame of a film at a constant rate.
+std::optional<TimeStep> step_of_film(const std::vector<FrameFile>& frames) {
+  if (frames.size() < 2 || !frames.front().info || !frames.front().info->time || !frames.back().info ||
+      !frames.back().info->time)
+    return std::nullopt;
+  const double step = *frames.back().info->time / static_cast<double>(frames.size() - 1);
+  for (std::size_t i = 0; i < frames.size(); ++i)
+    if (!frames[i].info || !frames[i].info->time ||
+        std::abs(*frames[i].info->time - step * static_cast<double>(i)) > 0.6 * 1e-3 + 0.01 * step)
+      return std::nullopt;
+  return step > 0 ? std::optional(TimeStep{rounded_to(step, 6), "s"}) : std::nullopt;
+}
+
+}  // namespace
+
 void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
   source_ = std::move(source);
+  if (!chain.time_step) chain.time_step = step_of_film(source_->frames);
   state_ = {};
   state_.chain = std::move(chain);
   state_.flag_b = tiles() - 1;

@@ -174,7 +174,8 @@ void RunPanel::build_pictures(QVBoxLayout* column) {
   connect(files, &QPushButton::clicked, this, [this] {
     add_places(QFileDialog::getOpenFileNames(
         this, tr("Pictures"), begin_at_,
-        tr("Pictures (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm);;All files (*)")));
+        tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
+           "*.avi);;All files (*)")));
   });
   connect(folder, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getExistingDirectory(this, tr("A folder of pictures"), begin_at_);

@@ -26,7 +26,13 @@ QString frame_number_text(const Document& document, int index) {
   return QString::number(index / 2 + 1) + (index % 2 == 0 ? " a" : " b");
 }
 
-QString frame_time(const Chain& chain, int index) {
+QString frame_time(const Document& document, int index) {
+  // A film says it itself, at whatever rate.
+  const auto& frames = document.frames();
+  if (const auto at = static_cast<std::size_t>(index);
+      at < frames.size() && frames[at].info && frames[at].info->time && !document.chain().time_step)
+    return text_of(short_number(*frames[at].info->time, 6)) + " s";
+  const Chain& chain = document.chain();
   if (!chain.time_step) return {};
   return text_of(short_number(index * chain.time_step->value, 6)) + " " + unit_text(chain.time_step->unit);
 }

@@ -47,6 +47,6 @@ QString frame_name(const FrameFile& frame);
 /// Its number, from 1; of pairs the pair's number, and a or b.
 QString frame_number_text(const Document& document, int index);
 /// When a frame was taken, from the first one on: "1.5 h"; empty where the chain knows no time step.
-QString frame_time(const Chain& chain, int index);
+QString frame_time(const Document& document, int index);
 
 }  // namespace fexel

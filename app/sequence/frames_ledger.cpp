@@ -77,7 +77,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
     return theme().brick;
   if (role != Qt::DisplayRole) return {};
   if (index.column() == name) {
-    const QString time = frame_time(document_.chain(), index.row());
+    const QString time = frame_time(document_, index.row());
     return QString("%1  %2").arg(frame_number_text(document_, index.row()), frame_name(frame)) +
            (time.isEmpty() ? time : "  " + time);
   }

@@ -6,6 +6,7 @@
 #include "app/document/background.h"
 #include "app/document/document.h"
 #include "app/window/inspector.h"
+#include "stacks/projection.h"
 
 class QAction;
 class QLabel;
@@ -31,6 +32,16 @@ class ViewArea;
 QString results_folder(const QString& sources);
 /// What was written, in sentences.
 QString written_text(const RunResult& made, const std::filesystem::path& target);
+
+/// A picture, or a film, that is made of all frames as they are at B.
+struct FramesRequest {
+  enum class Kind { projection, slice, mosaic, film };
+  Kind kind;
+  QString title, suffix;  ///< of what is asked for, and of the file's name
+  Projection projection = Projection::mean;
+  Model model = Model::translation;
+  Point from = {}, to = {};
+};
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -111,6 +122,8 @@ class MainWindow : public QMainWindow {
   /// Adds pairs of places that both pictures show.
   void propose_pairs_for_step(int count);
   void write_out(const QString& path, bool replace);
+  /// Writes what is asked for to a file, in the background.
+  void make_of_frames(const FramesRequest& request, const QString& path);
   /// The panel of a run over many pictures, with the chain that is open.
   void show_runs();
   RunPanel* runs() const { return runs_; }
@@ -133,6 +146,9 @@ class MainWindow : public QMainWindow {
   void build_menus();
   /// Opens the reference of a step that was selected.
   void read_missing_reference();
+  void build_frames_menu();
+  void ask_of_frames(const FramesRequest& request);
+  void ask_slice();
   void build_status();
   void review_rows(std::vector<int> rows, bool propose);
   /// Whether the window may be closed while a run is under way.

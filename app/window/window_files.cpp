@@ -117,6 +117,11 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
           const bool mention = std::exchange(mention_unsaved_, false) && note.isEmpty() && has_unsaved_work();
           const QString beside = keep_steps ? outside_text(document_) : QString();
           if (!beside.isEmpty()) return say(beside);
+          if (note.isEmpty() && !mention && !document_.source()->info.notes.empty()) {
+            QStringList notes;
+            for (const std::string& one : document_.source()->info.notes) notes << text_of(one);
+            return say(notes.join(" "));
+          }
           say(mention ? tr("Work that was not saved when Fexel last ended is kept: File, Bring back unsaved work.")
                       : note);
         };
@@ -176,7 +181,8 @@ void MainWindow::fill_recent() {
 void MainWindow::ask_same_again() {
   const QString path = QFileDialog::getOpenFileName(
       this, tr("The same steps with another picture"), last_folder_,
-      tr("Pictures (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm);;All files (*)"));
+      tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
+         "*.avi);;All files (*)"));
   if (!path.isEmpty() && may_leave()) open_file(path, true);
 }
 
@@ -371,7 +377,8 @@ void MainWindow::write_out(const QString& path, bool replace) {
 void MainWindow::ask_open() {
   const QStringList paths = QFileDialog::getOpenFileNames(
       this, tr("Open a picture, a sequence of several, or a chain"), last_folder_,
-      tr("Pictures and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.json);;All files (*)"));
+      tr("Pictures, films and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 "
+         "*.mov *.avi *.json);;All files (*)"));
   if (paths.isEmpty() || !may_leave()) return;
   if (paths.size() == 1)
     open_file(paths.front());

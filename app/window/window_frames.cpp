@@ -257,7 +257,8 @@ void MainWindow::show_variants() {
 void MainWindow::ask_carry() {
   const QStringList paths = QFileDialog::getOpenFileNames(
       this, tr("The other stack: one file, or all of its frames"), last_folder_,
-      tr("Pictures (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm);;All files (*)"));
+      tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
+         "*.avi);;All files (*)"));
   if (paths.isEmpty()) return;
   const QFileInfo first(paths.front());
   const QString target = QFileDialog::getSaveFileName(

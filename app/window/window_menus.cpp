@@ -156,6 +156,7 @@ void MainWindow::build_menus() {
   measure->addSeparator();
   add_key(measure, tr("Mo&vement over the frames…"), Qt::Key_V, [this] { show_motion(); });
 
+  build_frames_menu();
   QMenu* marks = menuBar()->addMenu(tr("Mar&ks"));
   const std::tuple<QString, QKeySequence, const char*> kinds[] = {
       {tr("&Scale bar"), Qt::Key_S, ScaleBarMark::word},

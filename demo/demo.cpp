@@ -8,12 +8,14 @@
 #include "base/error.h"
 #include "demo/card.h"
 #include "demo/crackle.h"
+#include "demo/passing.h"
 #include "demo/roundel.h"
 #include "demo/series.h"
 #include "demo/slip.h"
 #include "demo/survey.h"
 #include "demo/targets.h"
 #include "demo/wall.h"
+#include "files/film.h"
 #include "files/ome.h"
 #include "files/picture.h"
 #include "filter/filter.h"
@@ -197,6 +199,22 @@ void write_slip(const fs::path& folder, const Job& job, std::vector<fs::path>& w
   write_text(written.back(), write_chain(chain), true);
 }
 
+void write_passing(const fs::path& folder, const Job& job, std::vector<fs::path>& written) {
+  const scene::Passing passing(job.part(0, 0.3));
+  WriteOptions how;
+  how.replace = true;
+  written.push_back(folder / "passing.mkv");
+  FilmWriter film(written.back(), {{640, 480}, 1, Depth::u8, 0, scene::passing_rate, FilmUse::lossless}, how);
+  for (int n = 1; n <= scene::passing_frames; ++n)
+    film.add(
+        passing.frame(n, job.part(0.3 + 0.7 * (n - 1) / scene::passing_frames, 0.3 + 0.7 * n / scene::passing_frames)));
+  film.finish();
+  Chain chain = scene::passing_chain();
+  chain.sources.push_back({"passing.mkv", checksum(written.back(), {})});
+  written.push_back(folder / "passing.fexel.json");
+  write_text(written.back(), write_chain(chain), true);
+}
+
 /// A set of the demonstration: its chain, its key in the truth, and its share of the time that all take.
 struct Set {
   std::string chain, key;
@@ -232,6 +250,7 @@ std::vector<Set> sets() {
   all.push_back({"bands.fexel.json", "bands", 0.1, write_bands, scene::bands_truth});
   all.push_back({"crackle.fexel.json", "crackle", 0.25, write_crackle, scene::crackle_truth});
   all.push_back({"slip.fexel.json", "slip", 0.25, write_slip, scene::slip_truth});
+  all.push_back({"passing.fexel.json", "passing", 0.1, write_passing, scene::passing_truth});
   all.push_back({"survey.fexel.json", "survey", 0.2, write_survey, scene::survey_truth});
   all.push_back({"board.fexel.json", "board", 0.2, write_board, scene::board_truth});
   return all;

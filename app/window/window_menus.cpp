@@ -219,6 +219,7 @@ void MainWindow::build_menus() {
       {tr("Demo: a wall that dries, 1&6 frames"), QStringLiteral("drying.fexel.json")},
       {tr("Demo: a tile that &cracks, 13 frames"), QStringLiteral("crackle.fexel.json")},
       {tr("Demo: slip poured round a post, &8 pairs"), QStringLiteral("slip.fexel.json")},
+      {tr("Demo: a film, passing by the &wall"), QStringLiteral("passing.fexel.json")},
       {tr("Demo: five &bands of a wall"), QStringLiteral("bands.fexel.json")},
       {tr("Demo: engraved &lines"), QStringLiteral("line-target.fexel.json")},
       {tr("Demo: a board from five &sides"), QStringLiteral("board.fexel.json")},

@@ -18,6 +18,7 @@ QString frame_name(const FrameFile& frame) {
   if (!frame.name.empty()) return text_of(frame.name);
   const QString file = QFileInfo(QString::fromStdString(frame.path.string())).fileName();
   if (frame.band > 0) return QObject::tr("band %1").arg(frame.band);
+  if (frame.info && frame.info->time) return QObject::tr("%1 s").arg(*frame.info->time, 0, 'f', 2);
   return frame.info && frame.info->frames > 1 ? QObject::tr("page %1").arg(frame.page) : file;
 }
 
@@ -43,7 +44,7 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   column->setContentsMargins(8, 6, 0, 0);
   column->setSpacing(4);
   head_ = new QLabel;
-  head_->setFont(text_font(9.5, true));
+  head_->setFont(text_font(9, true));
   list_ = new QListWidget;
   list_->setAccessibleName(tr("Frames"));
   list_->setIconSize({46, 35});

@@ -79,7 +79,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   if (index.column() == name) {
     const QString time = frame_time(document_, index.row());
     return QString("%1  %2").arg(frame_number_text(document_, index.row()), frame_name(frame)) +
-           (time.isEmpty() ? time : "  " + time);
+           (time.isEmpty() || (frame.info && frame.info->time) ? QString() : "  " + time);
   }
   if (!found) return index.column() == status ? tr("not yet") : QVariant();
   if (index.column() == status)

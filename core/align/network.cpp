@@ -119,23 +119,36 @@ void adjust(Frames& frames, int root, const std::vector<PairMatch>& pairs, const
 
 }  // namespace
 
-Frames adjust_network(int frames, int root, std::vector<PairMatch> pairs, const StepBasis& basis) {
+Frames adjust_network(int frames, int root, std::vector<PairMatch> pairs, const StepBasis& basis, double farthest) {
+  constexpr int most_rounds = 24;
   Frames out = joined(frames, root, pairs);
   adjust(out, root, pairs, basis);
-  std::vector<PairMatch> kept;
-  for (const PairMatch& pair : pairs) {
-    if (!out[static_cast<std::size_t>(pair.from)] || !out[static_cast<std::size_t>(pair.to)]) continue;
-    const SmallStep off = mismatch(pair, out, basis);
-    constexpr double farthest = 5;
-    if (off.dot(SmallStep(*solve_symmetric(pair.covariance, off))) < farthest * farthest * basis.count())
-      kept.push_back(pair);
+  for (int round = 0; round < most_rounds; ++round) {
+    // One wrong pair pulls at its neighbours: of pairs that share a frame the one that disagrees most goes first.
+    std::vector<double> off(pairs.size(), 0), worst(static_cast<std::size_t>(frames), 0);
+    for (std::size_t k = 0; k < pairs.size(); ++k) {
+      const auto from = static_cast<std::size_t>(pairs[k].from), to = static_cast<std::size_t>(pairs[k].to);
+      if (!out[from] || !out[to]) continue;
+      const SmallStep step = mismatch(pairs[k], out, basis);
+      off[k] = step.dot(SmallStep(*solve_symmetric(pairs[k].covariance, step)));
+      worst[from] = std::max(worst[from], off[k]);
+      worst[to] = std::max(worst[to], off[k]);
+    }
+    std::vector<PairMatch> kept;
+    for (std::size_t k = 0; k < pairs.size(); ++k) {
+      const auto from = static_cast<std::size_t>(pairs[k].from), to = static_cast<std::size_t>(pairs[k].to);
+      if (off[k] < farthest * farthest * basis.count() || off[k] < worst[from] || off[k] < worst[to])
+        kept.push_back(pairs[k]);
+    }
+    if (kept.size() == pairs.size()) return out;
+    Frames again = joined(frames, root, kept);
+    for (std::size_t i = 0; i < out.size(); ++i)
+      if (out[i] && !again[i]) return out;  // the frame would be lost without them
+    adjust(again, root, kept, basis);
+    out = std::move(again);
+    pairs = std::move(kept);
   }
-  if (kept.size() == pairs.size()) return out;
-  Frames again = joined(frames, root, kept);
-  for (std::size_t i = 0; i < out.size(); ++i)
-    if (out[i] && !again[i]) return out;  // the frame would be lost without them
-  adjust(again, root, kept, basis);
-  return again;
+  return out;
 }
 
 }  // namespace fexel

@@ -20,9 +20,9 @@ struct NetworkFrame {
 };
 
 /// The root is the identity; a frame that no chain of pairs joins to it is nothing. Least squares with each pair
-/// weighted by its covariance; pairs that disagree with the others by more than five standard deviations are left out,
-/// where the frame stays joined without them.
+/// weighted by its covariance; pairs that disagree with the others by more than `farthest` standard deviations are left
+/// out, the worst first, as long as every frame stays joined without them.
 std::vector<std::optional<NetworkFrame>> adjust_network(int frames, int root, std::vector<PairMatch> pairs,
-                                                        const StepBasis& basis);
+                                                        const StepBasis& basis, double farthest = 5);
 
 }  // namespace fexel

@@ -16,6 +16,7 @@ namespace {
 
 constexpr double least_shared = 0.04;  // of a frame's area, that a pair is matched over
 constexpr int rounds = 4;              // of matching those that lie over each other by now
+constexpr double farthest = 3;         // standard deviations that a pair may disagree with the others
 constexpr int most_tries = 600;        // pairs without a start
 
 /// The share of a frame that another one covers: by places of a grid.
@@ -119,19 +120,43 @@ class MosaicPlaces::Pairs {
     const Match found = match_frames(*a, *b, match_, plans_, begin, {job.stop, {}});
     // A small overlap makes a match weak; one that is wrong does not agree with the others, and with its own seams.
     if (found.status != MatchStatus::ok && found.status != MatchStatus::weak) return false;
-    pairs_.push_back({pair.first, pair.second, found.matrix, found.covariance});
+    // What lenses and detail finer than the pixels leave of a small overlap no scatter within it shows.
+    constexpr double least_px = 0.03;
+    const StepMatrix covariance =
+        found.covariance + least_px * least_px * StepMatrix::Identity(found.covariance.rows(), found.covariance.cols());
+    pairs_.push_back({pair.first, pair.second, found.matrix, covariance});
+    if (found.status == MatchStatus::ok) sure_.insert(pair);
     return true;
   }
 
   void adjust() {
     const StepBasis basis(match_.model, stack_.size());
-    const auto found = adjust_network(static_cast<int>(stack_.count()), reference_, pairs_, basis);
+    const auto found = adjust_network(static_cast<int>(stack_.count()), reference_, needed(), basis, farthest);
     for (std::size_t i = 0; i < out_.size(); ++i) {
       out_[i].matrix.reset();
       if (!found[i]) continue;
       out_[i].matrix = Matrix3(found[i]->matrix / found[i]->matrix(2, 2));
       out_[i].uncertainty_px = static_cast<int>(i) == reference_ ? 0 : basis.uncertainty(found[i]->covariance);
     }
+  }
+
+  /// The pairs that are ok, and of the weak ones those that join frames which nothing else does.
+  std::vector<PairMatch> needed() const {
+    std::vector<std::size_t> group(stack_.count());
+    for (std::size_t i = 0; i < group.size(); ++i) group[i] = i;
+    const auto join = [&](const PairMatch& pair) {
+      const std::size_t a = group[static_cast<std::size_t>(pair.from)], b = group[static_cast<std::size_t>(pair.to)];
+      for (std::size_t& one : group)
+        if (one == b) one = a;
+      return a != b;
+    };
+    std::vector<PairMatch> out, weak;
+    for (const PairMatch& pair : pairs_) (sure_.contains({pair.from, pair.to}) ? out : weak).push_back(pair);
+    for (const PairMatch& pair : out) join(pair);
+    const std::vector<std::size_t> joined = group;
+    for (const PairMatch& pair : weak)
+      if (joined[static_cast<std::size_t>(pair.from)] != joined[static_cast<std::size_t>(pair.to)]) out.push_back(pair);
+    return out;
   }
 
   bool match_overlapping(const Job& job) {
@@ -177,6 +202,7 @@ class MosaicPlaces::Pairs {
   FftPlans plans_;
   std::set<std::pair<std::pair<int, int>, bool>> tried_;  // with a start or without
   std::vector<PairMatch> pairs_;
+  std::set<std::pair<int, int>> sure_;  // pairs that are ok
   int tries_ = 0, last_ = -1;
 };
 

@@ -72,6 +72,7 @@ inline void make_film(const std::filesystem::path& path, const FilmKind& kind) {
   context->framerate = {25, 1};
   if (kind.codec == "mjpeg") context->strict_std_compliance = FF_COMPLIANCE_UNOFFICIAL;
   context->gop_size = kind.gop;
+  context->thread_count = 1;  // the same film each time
   if (kind.codec == "libx264" || kind.codec.starts_with("mpeg")) context->max_b_frames = kind.b_frames;
   if (kind.codec == "mjpeg") context->color_range = AVCOL_RANGE_JPEG;
   if (kind.codec == "mpeg4" || kind.codec == "mpeg2video") context->time_base = {1, 25};

@@ -10,7 +10,12 @@ namespace fexel {
 namespace {
 
 constexpr int thumbnail_side = 96;
-constexpr int max_thumbnails = 500;
+constexpr std::size_t max_thumbnails = 500;
+constexpr std::size_t many = 2000;  // frames
+
+std::vector<FrameFile> first_of(const std::vector<FrameFile>& frames, std::size_t count) {
+  return {frames.begin(), frames.begin() + static_cast<std::ptrdiff_t>(std::min(count, frames.size()))};
+}
 
 }  // namespace
 
@@ -130,8 +135,12 @@ void FramesColumn::fill() {
     if (frames.size() < 2) return;
     QPixmap blank(list_->iconSize());
     blank.fill(theme().line);
-    for (std::size_t i = 0; i < frames.size(); ++i) new QListWidgetItem(QIcon(blank), QString(), list_);
+    const QIcon icon(blank);
+    // A film of hours has hundreds of thousands: rows of one height are laid out at once.
+    list_->setUniformItemSizes(frames.size() > many);
+    for (std::size_t i = 0; i < frames.size(); ++i) new QListWidgetItem(icon, QString(), list_);
   }
+  plain_ = false;
   refresh();
   fetch_thumbnails();
 }
@@ -151,7 +160,12 @@ void FramesColumn::refresh() {
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
   const QSignalBlocker quiet(list_);
-  for (int i = 0; i < list_->count(); ++i) {
+  // Of many frames of which nothing is known yet the rows stay as they are.
+  const bool plain = frames.size() > many && (!align || align->frames.empty()) &&
+                     std::ranges::find(out_of_it, true) == out_of_it.end();
+  const bool same = plain && plain_;
+  plain_ = plain;
+  for (int i = 0; i < list_->count() && !same; ++i) {
     const auto k = static_cast<std::size_t>(i);
     QString text = QString("%1  %2").arg(frame_number_text(document_, i), frame_name(frames[k]));
     QString why = text_of(frames[k].trouble);
@@ -173,7 +187,7 @@ void FramesColumn::refresh() {
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);
-    item->setToolTip(why);
+    if (item->toolTip() != why) item->setToolTip(why);
   }
   list_->setCurrentRow(document_.frame());
 }
@@ -181,9 +195,8 @@ void FramesColumn::refresh() {
 void FramesColumn::fetch_thumbnails() {
   thumbnails_.start(
       {},
-      [this, frames = document_.frames()](const Job& job) -> Background::Finish {
-        const auto count = std::min<std::size_t>(frames.size(), max_thumbnails);
-        for (std::size_t i = 0; i < count; ++i) {
+      [this, frames = first_of(document_.frames(), max_thumbnails)](const Job& job) -> Background::Finish {
+        for (std::size_t i = 0; i < frames.size(); ++i) {
           job.check();
           QImage picture;
           try {

@@ -33,6 +33,7 @@ class FramesColumn : public QWidget {
   void play_next();
   Document& document_;
   QListWidget* list_;
+  bool plain_ = false;  // the rows say nothing but number and name
   QLabel* head_;
   QWidget* player_;
   QPushButton* play_;

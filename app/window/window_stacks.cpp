@@ -62,15 +62,16 @@ Made made_mosaic(const FrameStack& frames, Model model, const Resampling& resamp
       least = std::min(least, frame.gain);
       most = std::max(most, frame.gain);
     }
-  out.said = QObject::tr(
-                 "mosaic of %1 frames, %2 × %3 px; %4 overlaps, of which the worst is off by %5 px; exposures "
-                 "evened by %6 to %7")
+  out.said = QObject::tr("mosaic of %1 frames, %2 × %3 px; %4 overlaps, of which the worst is off by %5 px")
                  .arg(placed)
                  .arg(done.picture.width())
                  .arg(done.picture.height())
                  .arg(done.seams.size())
-                 .arg(text_of(number_text(done.largest_seam_px, 3)), text_of(number_text(least, 3)),
-                      text_of(number_text(most, 3)));
+                 .arg(text_of(number_text(done.largest_seam_px, 2)));
+  constexpr double alike = 0.005;
+  if (most - least > alike)
+    out.said += QObject::tr("; exposures evened by %1 to %2")
+                    .arg(text_of(number_text(least, 3)), text_of(number_text(most, 3)));
   out.notes = done.notes;
   Json placements = Json::array();
   for (std::size_t i = 0; i < done.frames.size(); ++i)
@@ -148,10 +149,18 @@ void MainWindow::ask_of_frames(const FramesRequest& request) {
   if (document_.frames().size() < 2) return say(tr("Open several frames first: a folder, a stack or a film."));
   const QFileInfo source(document_.source()->path);
   const bool film = request.kind == FramesRequest::Kind::film;
+  // A folder that is not there yet would send the file elsewhere.
+  const QString folder = results_folder(source.absolutePath());
+  const bool there = QFileInfo::exists(folder);
+  QDir().mkpath(folder);
   const QString path = QFileDialog::getSaveFileName(
-      this, request.title, results_folder(source.absolutePath()) + "/" + source.completeBaseName() + request.suffix,
+      this, request.title, folder + "/" + source.completeBaseName() + request.suffix,
       film ? tr("Films without loss (*.mkv);;Films for showing (*.webm)") : tr("TIFF (*.tif);;PNG (*.png)"));
-  if (!path.isEmpty()) make_of_frames(request, path);
+  if (path.isEmpty()) {
+    if (!there) QDir().rmdir(folder);
+    return;
+  }
+  make_of_frames(request, path);
 }
 
 void MainWindow::make_of_frames(const FramesRequest& request, const QString& path) {

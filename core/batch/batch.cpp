@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <chrono>
+#include <system_error>
 #include <thread>
 
 #include "base/error.h"
@@ -146,11 +147,15 @@ void run_batch(const Chain& chain, const std::vector<RunItem>& items, const std:
   };
   {
     std::vector<std::jthread> others;
-    for (int i = 1; i < count; ++i)
-      others.emplace_back([&] {
-        if (workers_yield()) yield_to_others();
-        work();
-      });
+    try {
+      for (int i = 1; i < count; ++i)
+        others.emplace_back([&] {
+          if (workers_yield()) yield_to_others();
+          work();
+        });
+    } catch (const std::system_error&) {
+      // Without room for another thread fewer do it.
+    }
     work();
   }
   if (trouble) std::rethrow_exception(trouble);

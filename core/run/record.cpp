@@ -218,7 +218,8 @@ std::vector<fs::path> results_in(const fs::path& folder) {
   for (fs::directory_iterator entry(folder, fs::directory_options::skip_permission_denied, code), end;
        !code && entry != end; entry.increment(code)) {
     const std::string name = entry->path().filename().string();
-    constexpr std::string_view ending = ".record.json";
+    constexpr std::string_view ending = ".record.json", made = ".made.json";
+    if (name.ends_with(made)) out.push_back(folder / name.substr(0, name.size() - made.size()));
     if (!name.ends_with(ending)) continue;
     try {
       for (const Record::File& file : load_record(entry->path()).results) out.push_back(folder / file.file.path);

@@ -47,7 +47,8 @@ int main() {
   for (int b = 0; b < 3; ++b)
     for (int y = 0; y < image.height(); ++y)
       for (int x = 0; x < image.width(); ++x)
-        image.row<std::uint8_t>(b, y)[x] = static_cast<std::uint8_t>(100 + 60 * std::sin(0.02 * x + b) + random() % 8);
+        image.row<std::uint8_t>(b, y)[x] =
+            static_cast<std::uint8_t>(100 + 60 * std::sin(0.02 * x + b) + static_cast<double>(random() % 8));
   std::vector<Image> page;
   page.push_back(std::move(image));
   for (const char* ending : {"tif", "jpg"}) {

@@ -247,7 +247,8 @@ struct Views {
 
 }  // namespace
 
-TEST_CASE("a ring of 5 x 4 views closes: seams within 0.05 px, exposures within 1 %, the scene as it is", "[stacks]") {
+TEST_CASE("a ring of 5 x 4 views closes: seams within 0.05 px, exposures within 1 %, the scene as it is",
+          "[stacks][long]") {
   const test::Scratch scratch;
   const test::Scene scene = test::textured(60, 0.01, 0.12, 40, 8);
   const double exposures = GENERATE(0.0, 0.2);
@@ -294,7 +295,7 @@ TEST_CASE("a ring of 5 x 4 views closes: seams within 0.05 px, exposures within 
 }
 
 TEST_CASE("views that turn are laid by a rigid model, and one of something else is left out or called weak",
-          "[stacks]") {
+          "[stacks][long]") {
   const test::Scratch scratch;
   const test::Scene scene = test::textured(60, 0.01, 0.12, 40, 8), other = test::textured(60, 0.01, 0.12, 40, 77);
   Views views(scratch, scene, 2, 0, 1.5);

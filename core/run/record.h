@@ -67,7 +67,8 @@ Record parse_record(const std::string& text);
 /// Reads a record file; errors name the file before the path.
 Record load_record(const std::filesystem::path& path);
 
-/// The files of a folder that records in it name as results or masks, or that NAME.made.json stands beside, and the copies with marks of these results.
+/// The files of a folder that records in it name as results or masks, or that NAME.made.json stands beside, and the
+/// copies with marks of these results.
 std::vector<std::filesystem::path> results_in(const std::filesystem::path& folder);
 
 }  // namespace fexel

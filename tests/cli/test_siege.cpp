@@ -119,7 +119,7 @@ class Siege {
   pid_t begin(const std::vector<std::string>& words, const Scratch& said, const std::string& fault) {
     const rlim_t megabyte = 1 << 20;
     const rlim_t memory = megabyte * static_cast<rlim_t>(whole(230, 540)), size = static_cast<rlim_t>(whole(2, 60))
-                                                                                 << 10;
+                                                                                  << 10;
     { std::ofstream(said / "in") << "x,y\n1,2\n30,20\n"; }
     const pid_t child = fork_plain();
     if (child != 0) return child;

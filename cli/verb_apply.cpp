@@ -138,6 +138,9 @@ class ApplyRun {
           if (const auto unfit = unfit_for(*chain_.calibration, {info.width, info.height}))
             complain(item.input.string() + ": " + *unfit);
         }
+    for (const RunItem& item : sequence_)
+      if (!item.frames.empty() && item.frames.front().info && !common_.quiet)
+        for (const std::string& note : item.frames.front().info->notes) complain(item.input.string() + ": " + note);
     if (options_.marks) check_copies(chain_, sequence_, copy_format(), run_);
     items_ = sequence_;
     if (!options_.shard.empty()) {
@@ -178,10 +181,21 @@ class ApplyRun {
     if (!options_.values.empty()) take_values(inputs);
     // Corrections of a run in the window hold when it is resumed here.
     std::error_code code;
-    if (run_.resume && fs::exists(journal_file(), code))
-      for (const auto& [input, own] : load_journal(journal_file()).options.own)
-        for (const fs::path& file : inputs)
-          if (own.chain && fs::absolute(file).lexically_normal() == input) run_.own[file].chain = own.chain;
+    for (const fs::path& journal : {fs::path(options_.journal), journal_path(options_.folder, run_.chain_name)})
+      if (run_.resume && !journal.empty() && fs::exists(journal, code)) {
+        const Journal before = load_journal(journal);
+        if (!same_run(before, chain_)) {
+          complain(journal.string() + ": this run went by another chain; its corrections are not used.");
+          break;
+        }
+        for (const auto& [input, own] : before.options.own)
+          for (const fs::path& file : inputs)
+            if (own.chain && fs::absolute(file).lexically_normal() == input) {
+              run_.own[file].chain = own.chain;
+              corrected_[input] = *own.chain;
+            }
+        break;
+      }
     if (align_step_of(chain_))
       for (const auto& [input, own] : run_.own)
         if (own.chain)
@@ -193,13 +207,10 @@ class ApplyRun {
   void take_values(const std::vector<fs::path>& inputs) {
     try {
       const ValuesTable table = ValuesTable::parse(read_text(options_.values));
-      std::vector<std::string> names;
-      for (const fs::path& input : inputs) {
-        names.push_back(input.filename().string());
-        if (const auto own = table.chain_for(names.back(), chain_)) run_.own[input].chain = own;
-      }
-      for (const std::string& name : table.without_file(names))
+      for (const std::string& name : table.without_file(inputs))
         if (!common_.quiet) complain(fmt::format("{}: there is no input {}.", options_.values, printable(name)));
+      for (const fs::path& input : inputs)
+        if (const auto own = table.chain_for(input, chain_)) run_.own[input].chain = own;
     } catch (const Error& error) {
       if (error.kind() != Error::Kind::call) throw;
       throw error.at(options_.values + ": " + error.where());
@@ -208,7 +219,8 @@ class ApplyRun {
 
   /// Where the journal is kept: where it was asked for, or where a run from the window left one.
   fs::path journal_file() const {
-    if (!options_.journal.empty()) return options_.journal;
+    // Parts of a run that go on at the same time would write over each other's.
+    if (!options_.journal.empty() || !options_.shard.empty()) return options_.journal;
     const fs::path usual = journal_path(options_.folder, run_.chain_name);
     std::error_code code;
     return run_.resume && fs::exists(usual, code) ? usual : fs::path();
@@ -230,7 +242,8 @@ class ApplyRun {
     journal.chain = chain_;
     journal.options = run_;
     journal.options.own.clear();
-    for (const auto& [input, own] : run_.own) journal.options.own[absolute(input)] = own;
+    // What a table says stays with the table; the journal tells of corrections.
+    for (const auto& [input, chain] : corrected_) journal.options.own[input].chain = chain;
     journal.inputs.clear();
     for (const fs::path& input : inputs) {
       const auto own = run_.own.find(input);
@@ -385,6 +398,7 @@ class ApplyRun {
   std::vector<RunItem> sequence_, items_;  // all inputs, and this shard's
   std::set<std::string> said_;
   std::unique_ptr<JournalWriter> journal_;
+  std::map<fs::path, Chain> corrected_;  // of an earlier run
   Json out_{{"done", Json::array()}, {"failed", Json::array()}, {"skipped", Json::array()}};
 };
 

@@ -1,15 +1,13 @@
 /// The verbs that make pictures of many frames: project, slice, mosaic.
 #include <fmt/format.h>
 
-#include "chain/layout.h"
 #include "cli/output.h"
 #include "cli/verbs.h"
-#include "files/film.h"
 #include "run/align_search.h"
 #include "stacks/mosaic.h"
 #include "stacks/projection.h"
-#include "stacks/provenance.h"
 #include "stacks/time_slice.h"
+#include "stacks/write_stack.h"
 
 namespace fexel::cli {
 namespace fs = std::filesystem;
@@ -23,102 +21,87 @@ struct StackWords {
   bool replace = false, salvage = false;
 };
 
-/// The frames, and the files that they come from.
+/// The frames, and where what is made of them goes.
 struct Taken {
   std::unique_ptr<FrameStack> frames;
   std::optional<Chain> chain;
-  std::vector<WatchedFile> sources;
-  Limits limits;
+  StackTarget target;
   std::int64_t memory = memory_to_use();
 };
 
 Taken take(const StackWords& words, const Common& common) {
   Taken out;
-  out.limits.salvage = words.salvage;
-  if (words.memory > 0) out.memory = out.limits.memory = static_cast<std::int64_t>(words.memory * 1024 * 1024);
+  Limits limits;
+  limits.salvage = words.salvage;
+  if (words.memory > 0) out.memory = limits.memory = static_cast<std::int64_t>(words.memory * 1024 * 1024);
   int left_out = 0;
   const auto inputs = expand_inputs({words.inputs.begin(), words.inputs.end()}, &left_out);
   if (left_out > 0 && !common.quiet)
     complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
                          left_out == 1 ? "" : "s"));
-  auto frames = list_frames(inputs, false, out.limits);
-  WriteOptions how;
-  how.replace = words.replace;
   auto keep = std::make_shared<ProtectedPaths>();
   for (const auto& input : inputs) keep->add(input, "a source");
+  if (!words.chain.empty()) keep->add(words.chain, "the chain");
+  out.target.path = words.out;
+  out.target.replace = words.replace;
+  out.target.keep = keep;
+  if (words.depth != "keep")
+    out.target.depth = words.depth == "u8" ? Depth::u8 : words.depth == "u16" ? Depth::u16 : Depth::f32;
+  WriteOptions how;
+  how.replace = words.replace;
   how.keep = keep;
-  const auto format = format_of_name(words.out);
-  if (!format) throw call_error("This name has no ending of a picture.", words.out, "End it with .tif, .png or .jpg.");
-  how.format = *format;
+  if (!format_of_name(words.out))
+    throw call_error("This name has no ending of a picture.", words.out, "End it with .tif, .png or .jpg.");
   check_target(words.out, how);
-  for (const FrameFile& frame : frames)
-    if (frame.info && (out.sources.empty() || out.sources.back().path() != frame.path))
-      out.sources.emplace_back(frame.path);
+  auto frames = list_frames(inputs, false, limits);
   if (words.chain.empty()) {
-    out.frames = std::make_unique<FrameStack>(std::move(frames), out.limits);
-  } else {
-    out.chain = load_chain(words.chain);
-    out.chain->sources.clear();
-    if (const auto at = align_step_of(*out.chain)) {
-      Step& step = out.chain->steps[static_cast<std::size_t>(*at)];
-      // What was found of as many frames holds; else it is searched.
-      if (std::get<AlignStep>(step.kind).frames.size() != frames.size())
-        step.kind = searched(*out.chain, *at,
-                             {static_cast<int>(frames.size()),
-                              [&](int i, const Job& quiet) {
-                                return read_frame(frames[static_cast<std::size_t>(i)], out.limits, quiet);
-                              }},
-                             job_of(common, "search"));
-      end_progress(common);
-    }
-    out.frames = std::make_unique<FrameStack>(*out.chain, std::move(frames), out.limits);
+    out.frames = std::make_unique<FrameStack>(std::move(frames), limits);
+    return out;
   }
+  out.chain = load_chain(words.chain);
+  out.chain->sources.clear();
+  if (const auto at = align_step_of(*out.chain)) {
+    Step& step = out.chain->steps[static_cast<std::size_t>(*at)];
+    // What was found of as many frames holds; else it is searched.
+    if (std::get<AlignStep>(step.kind).frames.size() != frames.size())
+      step.kind = searched(
+          *out.chain, *at,
+          {static_cast<int>(frames.size()),
+           [&](int i, const Job& quiet) { return read_frame(frames[static_cast<std::size_t>(i)], limits, quiet); }},
+          job_of(common, "search"));
+    end_progress(common);
+  }
+  out.frames = std::make_unique<FrameStack>(*out.chain, std::move(frames), limits);
   return out;
 }
 
-/// As it is written: empty pixels are NaN in floats, else told by an alpha band where there are any.
-Image shaped(Image image, const std::string& depth, bool& alpha, std::int64_t& clamped) {
-  if (depth != "keep")
-    image = with_depth(image, depth == "u8" ? Depth::u8 : depth == "u16" ? Depth::u16 : Depth::f32, clamped);
-  alpha = image.depth() != Depth::f32 && image.has_mask();
-  if (alpha) return with_alpha(image);
-  if (image.depth() == Depth::f32) put_nan(image);
-  return image;
+/// What was written, said; the exit code.
+int say_written(const WrittenStack& written, const StackWords& words, const Common& common, Json json,
+                const std::string& line) {
+  end_progress(common);
+  json["width"] = written.size.width;
+  json["height"] = written.size.height;
+  json["bands"] = written.bands;
+  json["depth"] = name_of(written.depth);
+  json["clamped"] = written.clamped;
+  json["output"] = words.out;
+  if (!written.notes.empty()) json["notes"] = written.notes;
+  if (common.json)
+    say_json(json);
+  else
+    say("{} -> {}: {} x {} px{}\n", line, words.out, written.size.width, written.size.height,
+        written.clamped > 0 ? fmt::format(", {} samples clamped", written.clamped) : "");
+  for (const std::string& note : written.notes)
+    if (!common.json && !common.quiet) complain("note: " + note);
+  return written.missing == 0 ? all_done : inputs_failed;
 }
 
-void write(const Taken& taken, const StackWords& words, std::vector<Image> pages, Json operation,
-           std::vector<std::string> notes, const std::optional<PixelSize>& pixel, const Common& common, Json& json) {
-  std::int64_t clamped = 0;
-  WriteOptions how;
-  how.format = *format_of_name(words.out);
-  how.replace = words.replace;
-  how.pixel_size = pixel;
-  auto keep = std::make_shared<ProtectedPaths>();
-  for (const WatchedFile& source : taken.sources) keep->add(source.path(), "a source");
-  how.keep = keep;
-  // Of several pages all have an alpha band, or none has.
-  bool any = false;
-  for (const Image& page : pages) any = any || page.has_mask();
-  for (Image& page : pages) {
-    if (any && !page.has_mask()) page.make_mask(true);
-    page = shaped(std::move(page), words.depth, how.alpha, clamped);
-  }
-  std::vector<std::string> all = taken.frames->notes();
-  all.insert(all.end(), notes.begin(), notes.end());
-  const Image& first = pages.front();
-  json["width"] = first.width();
-  json["height"] = first.height();
-  json["bands"] = first.bands() - (how.alpha ? 1 : 0);
-  json["depth"] = name_of(first.depth());
-  json["pages"] = pages.size();
-  json["clamped"] = clamped;
-  json["output"] = words.out;
-  if (!all.empty()) json["notes"] = all;
-  write_made(words.out, pages, how, {std::move(operation), taken.chain, all}, taken.sources,
-             job_of(common, fs::path(words.out).filename().string()));
-  end_progress(common);
-  for (const std::string& note : all)
-    if (!common.json && !common.quiet) complain("note: " + note);
+int write(const Taken& taken, const StackWords& words, StackPicture picture, const Common& common, Json json,
+          const std::string& line) {
+  json["pages"] = picture.pages.size();
+  const WrittenStack written = write_stack(*taken.frames, std::move(picture), taken.target, taken.chain,
+                                           job_of(common, fs::path(words.out).filename().string()));
+  return say_written(written, words, common, std::move(json), line);
 }
 
 void add_common_words(CLI::App& verb, StackWords& words, Common& common) {
@@ -147,14 +130,20 @@ int run_project(const Common& common, const ProjectWords& words) {
   const Taken taken = take(words, common);
   const auto what =
       static_cast<Projection>(std::ranges::find(projection_words(), words.statistic) - projection_words().begin());
+  WriteOptions counts_go;
+  counts_go.replace = words.replace;
   if (!words.counts.empty()) {
-    WriteOptions how;
-    how.replace = words.replace;
-    how.format = format_of_name(words.counts).value_or(Format::tiff);
-    check_target(words.counts, how);
+    // Beside the sources it must leave the result alone.
+    auto keep = std::make_shared<ProtectedPaths>(*taken.target.keep);
+    keep->add(words.out, "the result");
+    counts_go.keep = keep;
+    counts_go.format = format_of_name(words.counts).value_or(Format::tiff);
+    check_target(words.counts, counts_go);
   }
-  std::vector<Image> pages, counts;
-  std::vector<std::string> notes;
+  StackPicture picture;
+  picture.pixel = taken.frames->pixel();
+  picture.operation = {{"name", "project"}, {"statistic", words.statistic}, {"every", words.every}};
+  std::vector<Image> counts;
   int used = 0;
   const auto groups = groups_of(taken.frames->count(), words.every);
   for (std::size_t g = 0; g < groups.size(); ++g) {
@@ -162,32 +151,17 @@ int run_project(const Common& common, const ProjectWords& words) {
     Projected made = project(*taken.frames, groups[g], what, taken.memory,
                              job_of(common, "frames").part(static_cast<double>(g) / n, static_cast<double>(g + 1) / n));
     used += made.frames;
-    notes.insert(notes.end(), made.notes.begin(), made.notes.end());
-    pages.push_back(std::move(made.picture));
+    picture.notes.insert(picture.notes.end(), made.notes.begin(), made.notes.end());
+    picture.pages.push_back(std::move(made.picture));
     counts.push_back(std::move(made.counts));
   }
   end_progress(common);
-  const bool all_used = notes.empty() && taken.frames->notes().empty();
-  if (words.every > 0 && groups.back().size() < static_cast<std::size_t>(words.every))
-    notes.push_back(fmt::format("The last page is of {} frames, the others of {}.", groups.back().size(), words.every));
-  if (what == Projection::sum && pages.front().depth() == Depth::f32 && taken.frames->depth() == Depth::u16 &&
-      taken.frames->count() > 256)
-    notes.emplace_back("Sums above 16,777,216 are rounded, as 32-bit samples have 24 bits.");
   Json json{{"statistic", words.statistic}, {"frames", used}};
-  write(taken, words, std::move(pages), {{"name", "project"}, {"statistic", words.statistic}, {"every", words.every}},
-        notes, taken.frames->pixel(), common, json);
-  if (!words.counts.empty()) {
-    WriteOptions how;
-    how.replace = words.replace;
-    how.format = format_of_name(words.counts).value_or(Format::tiff);
-    write_pictures(words.counts, counts, how);
-  }
-  if (common.json)
-    say_json(json);
-  else
-    say("{} of {} frames -> {}: {} x {} px, {} page{}\n", words.statistic, used, words.out, json["width"].get<int>(),
-        json["height"].get<int>(), groups.size(), groups.size() == 1 ? "" : "s");
-  return all_used ? all_done : inputs_failed;
+  if (words.every > 0) json["frames_in_last"] = groups.back().size();
+  if (!words.counts.empty()) write_pictures(words.counts, counts, counts_go);
+  return write(
+      taken, words, std::move(picture), common, std::move(json),
+      fmt::format("{} of {} frames, {} page{}", words.statistic, used, groups.size(), groups.size() == 1 ? "" : "s"));
 }
 
 struct SliceWords : StackWords {
@@ -208,18 +182,16 @@ int run_slice(const Common& common, const SliceWords& words) {
   if (pixel && pixel->square()) json["along"] = {{"value", pixel->x}, {"unit", pixel->unit}};
   if (taken.chain && taken.chain->time_step)
     json["time_step"] = {{"value", taken.chain->time_step->value}, {"unit", taken.chain->time_step->unit}};
-  Json operation{{"name", "slice"}, {"line", *numbers}, {"width", words.width}, {"kernel", words.kernel}};
+  StackPicture picture;
+  picture.operation = {{"name", "slice"}, {"line", *numbers}, {"width", words.width}, {"kernel", words.kernel}};
   for (const char* key : {"along", "time_step"})
-    if (json.contains(key)) operation[key] = json[key];
-  std::vector<Image> pages;
-  pages.push_back(std::move(made.picture));
-  // A pixel size is of both axes, and one of these is time.
-  write(taken, words, std::move(pages), std::move(operation), made.notes, std::nullopt, common, json);
-  if (common.json)
-    say_json(json);
-  else
-    say("{} frames along {} px -> {}\n", taken.frames->count(), json["width"].get<int>(), words.out);
-  return made.notes.empty() && taken.frames->notes().empty() ? all_done : inputs_failed;
+    if (json.contains(key)) picture.operation[key] = json[key];
+  picture.notes = made.notes;
+  // No pixel size: it would be of both axes, and one of these is time.
+  const int columns = made.picture.width();
+  picture.pages.push_back(std::move(made.picture));
+  return write(taken, words, std::move(picture), common, std::move(json),
+               fmt::format("{} frames along {} px", taken.frames->count(), columns));
 }
 
 struct MosaicWords : StackWords {
@@ -269,19 +241,17 @@ int run_mosaic(const Common& common, const MosaicWords& words) {
   json["seams"] = seams;
   json["largest_seam_px"] = made.largest_seam_px;
   json["origin"] = {made.origin.x, made.origin.y};
-  std::vector<Image> pages;
-  pages.push_back(std::move(made.picture));
-  const Size size{pages.front().width(), pages.front().height()};
-  Json operation{{"name", "mosaic"}, {"model", words.model},   {"blend", words.blend},    {"gain", options.even_gain},
-                 {"frames", frames}, {"kernel", words.kernel}, {"origin", json["origin"]}};
-  write(taken, words, std::move(pages), std::move(operation), made.notes, taken.frames->pixel(), common, json);
-  if (common.json)
-    say_json(json);
-  else
-    say("{} of {} frames{} -> {}: {} x {} px; {} overlaps, the largest left over {} px\n", placed, made.frames.size(),
-        doubtful > 0 ? fmt::format(" ({} doubtful)", doubtful) : "", words.out, size.width, size.height,
-        made.seams.size(), number_text(made.largest_seam_px, 3));
-  return made.notes.empty() && taken.frames->notes().empty() ? all_done : inputs_failed;
+  StackPicture picture;
+  picture.pixel = taken.frames->pixel();
+  picture.notes = made.notes;
+  picture.operation = {{"name", "mosaic"},          {"model", words.model}, {"blend", words.blend},
+                       {"gain", options.even_gain}, {"frames", frames},     {"kernel", words.kernel},
+                       {"origin", json["origin"]}};
+  picture.pages.push_back(std::move(made.picture));
+  return write(taken, words, std::move(picture), common, std::move(json),
+               fmt::format("{} of {} frames{}, {} overlaps, the largest left over {} px", placed, made.frames.size(),
+                           doubtful > 0 ? fmt::format(" ({} doubtful)", doubtful) : "", made.seams.size(),
+                           number_text(made.largest_seam_px, 3)));
 }
 
 struct FilmWords : StackWords {
@@ -289,85 +259,14 @@ struct FilmWords : StackWords {
   double rate = 0;
 };
 
-/// The rate of the frames' own times, where they have such; else of the chain's time step.
-double rate_of(const Taken& taken) {
-  const FrameStack& frames = *taken.frames;
-  const std::size_t last = frames.count() - 1;
-  if (const auto end = frames.file(last).info->time; end && *end > 0 && last > 0)
-    return static_cast<double>(last) / (*end - frames.file(0).info->time.value_or(0));
-  if (taken.chain && taken.chain->time_step && taken.chain->time_step->unit == "s")
-    return std::clamp(1 / taken.chain->time_step->value, 0.001, 10000.0);
-  return 25;
-}
-
 int run_film(const Common& common, const FilmWords& words) {
-  if (const auto format = format_of_name(words.out);
-      format != Format::film || (!words.out.ends_with(".mkv") && !words.out.ends_with(".webm")))
-    throw call_error("A film's name ends with .mkv or .webm.", words.out, "Give such a name.");
   const Taken taken = take(words, common);
-  const FrameStack& frames = *taken.frames;
-  FilmLook look;
-  look.size = frames.size();
-  look.bands = frames.bands();
-  look.depth = words.depth == "u8" ? Depth::u8 : words.depth == "u16" ? Depth::u16 : frames.depth();
-  look.use = words.use == "showing" ? FilmUse::showing : FilmUse::lossless;
-  if (look.use == FilmUse::lossless && words.out.ends_with(".webm"))
-    throw call_error("WebM holds no film without loss.", words.out,
-                     "Name it .mkv, or write it for showing (--for showing).");
-  const bool own_times = words.rate == 0 && frames.file(0).info->time.has_value();
-  look.rate = words.rate > 0 ? words.rate : rate_of(taken);
-  WriteOptions how;
-  how.replace = words.replace;
-  auto keep = std::make_shared<ProtectedPaths>();
-  for (const WatchedFile& source : taken.sources) keep->add(source.path(), "a source");
-  how.keep = keep;
-  std::vector<std::string> notes = frames.notes();
-  std::unique_ptr<FilmWriter> writer;
-  std::int64_t clamped = 0;
-  int written = 0;
-  const Job job = job_of(common, fs::path(words.out).filename().string());
-  for (std::size_t i = 0; i < frames.count(); ++i) {
-    job.check();
-    Image frame;
-    try {
-      frame = frames.read(i, {job.stop, {}});
-    } catch (const Error& error) {
-      if (error.kind() != Error::Kind::input) throw;
-      notes.push_back(fmt::format("Frame {} is left out: {}", frames.number(i), error.message()));
-      continue;
-    }
-    if (frame.depth() != look.depth) frame = with_depth(frame, look.depth, clamped);
-    frame.drop_mask();
-    if (!writer) {
-      look.largest = frame.stated_largest();
-      writer = std::make_unique<FilmWriter>(words.out, look, how);
-    }
-    writer->add(frame, own_times ? frames.file(i).info->time : std::nullopt);
-    ++written;
-    if (job.progress) job.progress(static_cast<double>(i + 1) / static_cast<double>(frames.count()));
-  }
-  end_progress(common);
-  if (!writer) throw input_error("None of the frames can be used.", words.out, "Name other pictures.");
-  writer->finish();
-  Json made{{"fexel_made", 1}, {"operation", {{"name", "film"}, {"for", words.use}, {"rate", look.rate}}}};
-  for (const WatchedFile& source : taken.sources)
-    made["sources"].push_back({{"path", source.path().string()}, {"sha256", source.checked_checksum({})}});
-  if (taken.chain) made["chain"] = parse_json(write_chain(for_record(*taken.chain)));
-  made["result"] = {{"path", fs::path(words.out).filename().string()}, {"sha256", checksum(words.out)}};
-  if (!notes.empty()) made["notes"] = notes;
-  write_text(provenance_path(words.out), to_text(made, 2) + "\n", true);
-  Json json{{"frames", written},   {"width", look.size.width},     {"height", look.size.height},
-            {"bands", look.bands}, {"depth", name_of(look.depth)}, {"rate", look.rate},
-            {"clamped", clamped},  {"output", words.out}};
-  if (!notes.empty()) json["notes"] = notes;
-  if (common.json)
-    say_json(json);
-  else
-    say("{} frames -> {}: {} x {} px, {} frames a second, {}\n", written, words.out, look.size.width, look.size.height,
-        short_number(look.rate, 4), look.use == FilmUse::lossless ? "without loss" : "for showing");
-  for (const std::string& note : notes)
-    if (!common.json && !common.quiet) complain("note: " + note);
-  return notes.empty() ? all_done : inputs_failed;
+  const WrittenStack written = write_film(*taken.frames, words.use == "showing" ? FilmUse::showing : FilmUse::lossless,
+                                          words.rate > 0 ? std::optional(words.rate) : std::nullopt, taken.target,
+                                          taken.chain, job_of(common, fs::path(words.out).filename().string()));
+  return say_written(written, words, common, {{"frames", written.frames}, {"rate", written.rate}},
+                     fmt::format("{} frames, {} a second, {}", written.frames, short_number(written.rate, 4),
+                                 words.use == "showing" ? "for showing" : "without loss"));
 }
 
 const std::vector<std::string> kernels{"nearest", "linear", "cubic", "lanczos3", "bspline3"};
@@ -404,7 +303,7 @@ void add_stacks(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(CLI::IsMember({"lossless", "showing"}));
   verb->add_option("--rate", film->rate,
                    "frames a second; the frames' own times, the chain's time step or 25 without it")
-      ->check(number_from(0.001, 10000));
+      ->check(number_from(least_film_rate, most_film_rate));
   verbs.emplace_back(verb, [film, &common] { return run_film(common, *film); });
 
   auto mosaic = std::make_shared<MosaicWords>();

@@ -25,6 +25,7 @@ struct FilmKind {
   double rotation = 0;                             ///< degrees of the display matrix, counter-clockwise
   std::function<std::int64_t(int)> millisecond{};  ///< of each frame; 40 ms apart without it
   bool closed = false;                             ///< groups of pictures that lean on none before
+  int seconds_of_sound = 0;                        ///< silence beside the pictures
 };
 
 inline void must(int code) {
@@ -88,6 +89,18 @@ inline void make_film(const std::filesystem::path& path, const FilmKind& kind) {
         ::av_stream_new_side_data(stream, AV_PKT_DATA_DISPLAYMATRIX, 9 * sizeof(std::int32_t)));
     ::av_display_rotation_set(matrix, -kind.rotation);
   }
+  AVStream* sound = nullptr;
+  if (kind.seconds_of_sound > 0) {
+    sound = ::avformat_new_stream(format, nullptr);
+    sound->time_base = {1, 8000};
+    sound->codecpar->codec_type = AVMEDIA_TYPE_AUDIO;
+    sound->codecpar->codec_id = AV_CODEC_ID_PCM_S16LE;
+    sound->codecpar->format = AV_SAMPLE_FMT_S16;
+    sound->codecpar->sample_rate = 8000;
+    sound->codecpar->block_align = 2;
+    sound->codecpar->bits_per_coded_sample = 16;
+    ::av_channel_layout_default(&sound->codecpar->ch_layout, 1);
+  }
   must(::avio_open(&format->pb, path.c_str(), AVIO_FLAG_WRITE));
   must(::avformat_write_header(format, nullptr));
   AVPacket* packet = ::av_packet_alloc();
@@ -115,6 +128,15 @@ inline void make_film(const std::filesystem::path& path, const FilmKind& kind) {
   }
   must(::avcodec_send_frame(context, nullptr));
   drain();
+  for (int i = 0; i < 10 * kind.seconds_of_sound; ++i) {
+    ::av_packet_unref(packet);
+    must(::av_new_packet(packet, 1600));
+    std::fill_n(packet->data, 1600, std::uint8_t{0});
+    packet->pts = packet->dts = ::av_rescale_q(800 * i, {1, 8000}, sound->time_base);
+    packet->duration = ::av_rescale_q(800, {1, 8000}, sound->time_base);
+    packet->stream_index = 1;
+    must(::av_interleaved_write_frame(format, packet));
+  }
   must(::av_write_trailer(format));
   ::avio_closep(&format->pb);
   ::av_frame_free(&frame);

@@ -61,11 +61,25 @@ RunPanel::RunPanel(QWidget* parent) : QWidget(parent) {
   row->setSpacing(0);
   row->addWidget(build_list(), 1);
   row->addWidget(fields::rule(Qt::Vertical));
-  row->addWidget(build_settings());
+  settings_ = build_settings();
+  row->addWidget(settings_);
   connect(soon_, &QTimer::timeout, this, &RunPanel::read_settings);
-  connect(&session_, &RunSession::planned, this, &RunPanel::refresh);
-  connect(&session_, &RunSession::row_changed, this, &RunPanel::refresh_progress);
-  connect(&session_, &RunSession::progressed, this, &RunPanel::refresh_progress);
+  connect(&session_, &RunSession::planned, this, [this] {
+    refresh();
+    // Not where it shows something new that is wrong.
+    if (std::exchange(start_then_, false) && session_.to_look_at() <= looked_at_) session_.start();
+    looked_at_ = session_.to_look_at();
+  });
+  // Rows of a large run change faster than anybody reads.
+  tell_ = new QTimer(this);
+  tell_->setSingleShot(true);
+  tell_->setInterval(40);
+  connect(tell_, &QTimer::timeout, this, &RunPanel::refresh_progress);
+  const auto tell = [this] {
+    if (!tell_->isActive()) tell_->start();
+  };
+  connect(&session_, &RunSession::row_changed, this, tell);
+  connect(&session_, &RunSession::progressed, this, tell);
   connect(&session_, &RunSession::started, this, &RunPanel::refresh);
   connect(&session_, &RunSession::finished, this, &RunPanel::refresh);
   connect(&session_, &RunSession::said, this, [this](const QString& text) { fields::say(notes_, text, true); });
@@ -83,15 +97,15 @@ QWidget* RunPanel::build_list() {
   title->setFont(text_font(11, true));
   chain_ = new QLabel;
   chain_->setAccessibleName(tr("The chain that runs"));
-  auto* earlier = fields::word_button(tr("go on with an earlier run…"));
+  earlier_ = fields::word_button(tr("go on with an earlier run…"));
   auto* back = fields::word_button(tr("back to the picture"));
   head->addWidget(title);
   head->addWidget(chain_, 1);
-  head->addWidget(earlier);
+  head->addWidget(earlier_);
   head->addWidget(back);
   column->addLayout(head);
   connect(back, &QPushButton::clicked, this, &RunPanel::left);
-  connect(earlier, &QPushButton::clicked, this, [this] {
+  connect(earlier_, &QPushButton::clicked, this, [this] {
     const QString path =
         QFileDialog::getOpenFileName(this, tr("The journal of a run"), folder_->text(), tr("Journals (*.run.jsonl)"));
     if (path.isEmpty()) return;
@@ -151,6 +165,8 @@ QWidget* RunPanel::build_list() {
   column->addLayout(foot);
   connect(run_, &QPushButton::clicked, this, [this] {
     if (soon_->isActive()) read_settings();
+    // What was typed a moment ago is looked at first.
+    start_then_ = session_.planning();
     session_.start();
   });
   connect(pause_, &QPushButton::clicked, this, [this] { session_.set_paused(!session_.paused()); });
@@ -357,7 +373,7 @@ void RunPanel::read_settings() {
 }
 
 void RunPanel::add_places(const QStringList& places) {
-  if (places.isEmpty() || session_.running()) return;
+  if (places.isEmpty() || session_.locked()) return;
   begin_at_ = QFileInfo(places.front()).absolutePath();
   RunSettings settings = session_.settings();
   for (const QString& place : places) settings.choice.places.emplace_back(place.toStdString());
@@ -408,7 +424,7 @@ void RunPanel::refresh() {
 void RunPanel::refresh_progress() {
   const bool running = session_.running();
   const int all = static_cast<int>(session_.rows().size()), bad = session_.count(RunRow::State::unfit),
-            failed = session_.count(RunRow::State::failed), todo = session_.to_run(),
+            failed = session_.count(RunRow::State::failed), left = session_.to_run(),
             done = session_.count(RunRow::State::done) + session_.count(RunRow::State::stood);
   QStringList parts;
   parts << (all == 1 ? tr("1 picture") : tr("%1 pictures").arg(all));
@@ -417,24 +433,26 @@ void RunPanel::refresh_progress() {
   if (failed > 0) parts << tr("%1 failed").arg(failed);
   if (const int look = session_.to_look_at(); look > 0) parts << tr("%1 to look at").arg(look);
   summary_->setText(parts.join(" · "));
-  run_->setText(todo == 1 ? tr("Run 1 picture") : tr("Run %1 pictures").arg(todo));
-  run_->setEnabled(!running && !session_.planning() && todo > 0);
+  run_->setText(left == 1 ? tr("Run 1 picture") : tr("Run %1 pictures").arg(left));
+  run_->setEnabled(!session_.locked() && !session_.planning() && left > 0);
+  settings_->setEnabled(!session_.locked());
+  earlier_->setEnabled(!session_.locked());
   for (QWidget* w : std::initializer_list<QWidget*>{pause_, cancel_, progress_, progress_text_}) w->setVisible(running);
   run_->setVisible(!running);
   pause_->setText(session_.paused() ? tr("Go on") : tr("Pause"));
   progress_->setValue(static_cast<int>(1000 * session_.share()));
-  const auto left = session_.seconds_left();
+  const auto seconds = session_.seconds_left();
   progress_text_->setText(session_.paused() ? tr("held; what is at work is finished")
-                          : left            ? tr("about %1 left").arg(time_text(*left))
+                          : seconds         ? tr("about %1 left").arg(time_text(*seconds))
                                             : QString());
   const int row = model_->row_of(table_->currentIndex().row());
   const bool readable = row >= 0 && !session_.rows()[static_cast<std::size_t>(row)].item.frames.empty();
-  review_->setEnabled(readable);
-  one_by_one_->setEnabled(!running && session_.trouble().isEmpty() && all > 0);
+  review_->setEnabled(readable && !session_.planning());
+  one_by_one_->setEnabled(!session_.locked() && !session_.planning() && session_.trouble().isEmpty() && all > 0);
 }
 
 void RunPanel::dragEnterEvent(QDragEnterEvent* event) {
-  if (event->mimeData()->hasUrls() && !session_.running()) event->acceptProposedAction();
+  if (event->mimeData()->hasUrls() && !session_.locked()) event->acceptProposedAction();
 }
 
 void RunPanel::dropEvent(QDropEvent* event) {
@@ -445,8 +463,14 @@ void RunPanel::dropEvent(QDropEvent* event) {
 }
 
 void RunPanel::keyPressEvent(QKeyEvent* event) {
+  const bool confirms = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
+  // Both end the typing in a field: the list has the keyboard again.
+  if ((confirms || event->key() == Qt::Key_Escape) && settings_->isAncestorOf(focusWidget())) {
+    table_->setFocus();
+    return;
+  }
   if (event->key() == Qt::Key_Escape) return Q_EMIT left();
-  if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && table_->hasFocus() && review_->isEnabled())
+  if (confirms && table_->hasFocus() && review_->isEnabled())
     return Q_EMIT review_wanted(model_->row_of(table_->currentIndex().row()));
   QWidget::keyPressEvent(event);
 }

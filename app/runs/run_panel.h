@@ -69,9 +69,14 @@ class RunPanel : public QWidget {
   QComboBox *format_, *depth_, *empty_, *calibration_, *existing_;
   fields::Number* quality_;
   fields::Segments* which_;
+  QWidget* settings_;
+  QPushButton* earlier_;
   QPushButton *run_, *pause_, *cancel_, *review_, *one_by_one_;
   QProgressBar* progress_;
   QTimer* soon_;  // settings are read once typing has stopped
+  QTimer* tell_;
+  bool start_then_ = false;  // once the pictures have been looked at
+  int looked_at_ = 0;        // that were to be looked at before
   QString begin_at_;
   bool showing_ = false;
 };

@@ -125,6 +125,7 @@ RunReview::RunReview(RunSession& session, std::vector<int> rows, bool propose)
       for (std::size_t i = 0; i < rows_.size(); ++i)
         if (rows_[i] == row) ready_.erase(i);
   });
+  session_.hold(true);
   window_->show();
   open(0);
 }
@@ -133,6 +134,7 @@ RunReview::~RunReview() {
   reader_.cancel();
   ahead_.cancel();
   window_->removeEventFilter(this);
+  session_.hold(false);
 }
 
 void RunReview::build_bar() {
@@ -239,6 +241,11 @@ void RunReview::read_ahead(std::size_t at) {
 void RunReview::accept() {
   if (!shown_) return;
   Document& document = window_->document();
+  const auto& file = session_.rows()[static_cast<std::size_t>(rows_[at_])].input.file;
+  if (document.source()->path.toStdString() != file.string()) {
+    note_->setText(tr("Another picture was opened here. Go to the one before or after, and back."));
+    return;
+  }
   for (const Station& station : document.layout().stations)
     if (station.problem) {
       note_->setText(tr("The chain cannot be made like this: %1").arg(text_of(station.problem->message())));

@@ -23,45 +23,69 @@ QString problem_text(const Error& error) {
   return (text_of(error.message()) + where + " " + text_of(error.remedy())).trimmed();
 }
 
-/// What planning finds: rows without their pictures.
+/// What planning finds.
 struct Planned {
   Chain chain;
   std::vector<RunRow> rows;
+  std::map<fs::path, Chain> own;
+  std::map<fs::path, JournalEntry> known;
   QStringList notes;
   QString trouble;
 };
 
+/// Corrections that an earlier run of this chain left in the folder, beside those that are known here; and, where it is
+/// gone on with, what became of each picture.
+void take_over(const Chain& chain, const RunOptions& options, Planned& out) {
+  const fs::path path = journal_path(options.folder, options.chain_name);
+  std::error_code code;
+  if (!fs::exists(path, code)) return;
+  const Journal before = load_journal(path);
+  const auto corrected =
+      std::ranges::count_if(before.options.own, [](const auto& own) { return own.second.chain.has_value(); });
+  if (!same_run(before, chain)) {
+    if (corrected > 0)
+      out.notes << QObject::tr("An earlier run here went by another chain; its corrections are not used.");
+    return;
+  }
+  for (const auto& [file, own] : before.options.own)
+    if (own.chain) out.own.try_emplace(file, *own.chain);
+  if (options.resume) out.known.insert(before.entries.begin(), before.entries.end());
+  if (corrected > 0) out.notes << QObject::tr("Corrections of an earlier run are taken over: %1.").arg(corrected);
+}
+
 Planned plan_rows(const Chain& chain, const RunSettings& settings, RunOptions options, const MadeFor& made_for,
-                  const std::map<fs::path, JournalEntry>& known, const Job& job) {
-  Planned out;
+                  Planned out, const Job& job) {
   out.chain = chain;
+  std::vector<std::optional<Chain>> values;
   const ChosenInputs chosen = choose_inputs(settings.choice);
   for (const std::string& note : chosen.notes) out.notes << text_of(note);
   if (chosen.results > 0)
     out.notes
         << QObject::tr("%1 pictures are left out: Fexel wrote them, as records beside them say.").arg(chosen.results);
   std::vector<fs::path> inputs;
-  std::vector<std::string> names;
   for (const ChosenInput& input : chosen.files) {
     inputs.push_back(whole(input.file));
-    names.push_back(input.file.filename().string());
     if (!input.subfolder.empty()) options.own[inputs.back()].subfolder = input.subfolder;
   }
   std::vector<RunItem> items;
   try {
+    take_over(chain, options, out);
+    values.resize(inputs.size());
     if (!settings.values.isEmpty()) {
       const ValuesTable table = ValuesTable::parse(read_text(settings.values.toStdString()));
-      for (std::size_t i = 0; i < inputs.size(); ++i) {
-        OwnOfInput& own = options.own[inputs[i]];
-        if (!own.chain) own.chain = table.chain_for(names[i], chain);
-      }
-      const auto without = table.without_file(names);
+      const auto without = table.without_file(inputs);
       if (!without.empty())
         out.notes << QObject::tr("The table has values for %1, which is not among the pictures%2.")
                          .arg(text_of(without.front()), without.size() > 1
                                                             ? QObject::tr(", and for %1 more").arg(without.size() - 1)
                                                             : QString());
+      for (std::size_t i = 0; i < inputs.size(); ++i) values[i] = table.chain_for(inputs[i], chain);
     }
+    for (std::size_t i = 0; i < inputs.size(); ++i)
+      if (const auto own = out.own.find(inputs[i]); own != out.own.end())
+        options.own[inputs[i]].chain = own->second;
+      else if (values[i])
+        options.own[inputs[i]].chain = values[i];
     if (align_step_of(chain))
       throw call_error("A chain that aligns is for the frames of one sequence.", {},
                        "Write the sequence on the Result page, or switch the align step off.");
@@ -76,7 +100,7 @@ Planned plan_rows(const Chain& chain, const RunSettings& settings, RunOptions op
     if (i < items.size()) {
       const Chain& its = chain_for(inputs[i], chain, options);
       row.item = items[i];
-      if (const auto own = options.own.find(inputs[i]); own != options.own.end()) row.values = own->second.chain;
+      row.values = values[i];
       row.makes = would_make(row.item, its);
       row.doubts = doubts_before(row.item, its, made_for);
       if (row.item.failure) {
@@ -84,9 +108,9 @@ Planned plan_rows(const Chain& chain, const RunSettings& settings, RunOptions op
         row.problem = problem_text(*row.item.failure);
       } else if (row.item.skip) {
         row.state = RunRow::State::stood;
-        if (const auto entry = known.find(inputs[i]); entry != known.end()) row.doubts = entry->second.doubts;
-      } else if (const auto entry = known.find(inputs[i]);
-                 entry != known.end() && entry->second.state == JournalEntry::State::failed) {
+        if (const auto entry = out.known.find(inputs[i]); entry != out.known.end()) row.doubts = entry->second.doubts;
+      } else if (const auto entry = out.known.find(inputs[i]);
+                 entry != out.known.end() && entry->second.state == JournalEntry::State::failed) {
         row.state = RunRow::State::failed;
         row.problem = problem_text(input_error(entry->second.message, {}, entry->second.remedy));
       }
@@ -112,6 +136,7 @@ RunSession::~RunSession() {
 }
 
 void RunSession::set_chain(const Chain& chain, const QString& name, const MadeFor& made_for) {
+  if (locked()) return;
   chain_ = chain;
   chain_.sources.clear();
   chain_name_ = name;
@@ -122,6 +147,7 @@ void RunSession::set_chain(const Chain& chain, const QString& name, const MadeFo
 }
 
 void RunSession::change(const RunSettings& settings) {
+  if (locked()) return;
   settings_ = settings;
   plan_again();
 }
@@ -138,12 +164,10 @@ RunOptions RunSession::options() const {
   out.replace = settings_.existing == RunSettings::Existing::replace;
   out.resume = settings_.existing == RunSettings::Existing::go_on;
   out.each_by_itself = true;
-  for (const auto& [file, chain] : own_) out.own[file].chain = chain;
   return out;
 }
 
 void RunSession::plan_again() {
-  if (running()) return;
   if ((settings_.choice.places.empty() && settings_.choice.listed.empty()) || settings_.folder.isEmpty()) {
     plan_.cancel();
     rows_.clear();
@@ -157,11 +181,14 @@ void RunSession::plan_again() {
   plan_.start(
       tr("looking at the pictures"),
       [this, chain = chain_, settings, options = options(), made_for = made_for_,
-       known = known_](const Job& job) -> Background::Finish {
+       begin = Planned{{}, {}, own_, known_, {}, {}}](const Job& job) -> Background::Finish {
         auto found = std::make_shared<Planned>(plan_rows(with_calibration(chain, settings.calibration.toStdString()),
-                                                         settings, options, made_for, known, job));
+                                                         settings, options, made_for, begin, job));
         return [this, found] {
           rows_ = std::move(found->rows);
+          own_ = std::move(found->own);
+          known_ = std::move(found->known);
+          journal_.reset();
           calibrated_ = std::move(found->chain);
           notes_ = found->notes;
           trouble_ = found->trouble;
@@ -203,22 +230,73 @@ bool RunSession::has_own_chain(int row) const {
 }
 
 std::optional<double> RunSession::seconds_left() const {
-  const double elapsed = static_cast<double>(clock_.elapsed()) / 1000;
-  if (!running() || elapsed < 0.5 || share_ < 0.02) return std::nullopt;
+  const double elapsed = static_cast<double>(clock_.elapsed() - held_ms_) / 1000;
+  if (!running() || paused() || elapsed < 0.5 || share_ < 0.02) return std::nullopt;
   return elapsed / share_ * (1 - share_);
 }
 
-void RunSession::begin_journal() {
-  Journal journal;
-  journal.chain = calibrated_;
-  journal.options = options();
-  for (const RunRow& row : rows_) {
-    journal.inputs.push_back({row.input.file, row.input.subfolder});
-    if (!row.input.subfolder.empty()) journal.options.own[row.input.file].subfolder = row.input.subfolder;
+std::shared_ptr<RunSession::Work> RunSession::work_for(const std::vector<int>& rows) const {
+  auto out = std::make_shared<Work>();
+  out->chain = calibrated_;
+  out->options = options();
+  out->known = known_;
+  for (std::size_t i = 0; i < rows_.size(); ++i) {
+    const RunRow& row = rows_[i];
+    out->inputs.push_back(row.input);
+    OwnOfInput own;
+    own.subfolder = row.input.subfolder;
+    if (const auto at = own_.find(row.input.file); at != own_.end())
+      own.chain = at->second;
+    else
+      own.chain = row.values;
+    if (own.chain || !own.subfolder.empty()) out->options.own[row.input.file] = own;
+    if (own_.contains(row.input.file)) out->corrected[row.input.file] = own_.at(row.input.file);
+    if (row.state == RunRow::State::unfit && row.item.failure) out->unfit.push_back(row.item);
+    if (!row.item.failure) out->targets[row.item.target.path] = static_cast<int>(i);
   }
-  journal.entries = known_;
-  QDir().mkpath(settings_.folder);
-  journal_ = std::make_unique<JournalWriter>(this->journal(), std::move(journal));
+  for (const int row : rows) {
+    out->rows.push_back(row);
+    out->items.push_back(rows_[static_cast<std::size_t>(row)].item);
+    out->anew.push_back(rows_[static_cast<std::size_t>(row)].anew);
+  }
+  return out;
+}
+
+/// The journal of this run, as it stands before anything is made.
+std::unique_ptr<JournalWriter> RunSession::begun_journal(const Work& work) {
+  Journal journal;
+  journal.chain = work.chain;
+  journal.options = work.options;
+  // What a table says is told by the table; corrections are told here.
+  for (auto& [file, own] : journal.options.own)
+    if (const auto at = work.corrected.find(file); at != work.corrected.end())
+      own.chain = at->second;
+    else
+      own.chain.reset();
+  journal.inputs = work.inputs;
+  journal.entries = work.known;
+  for (const RunItem& item : work.unfit)
+    journal.entries[item.input] = entry_for(item, {{}, item.failure, 0}, work.options.folder);
+  fs::create_directories(work.options.folder);
+  sweep_left_behind(work.options.folder);
+  return std::make_unique<JournalWriter>(journal_path(work.options.folder, work.options.chain_name),
+                                         std::move(journal));
+}
+
+/// One picture that was corrected, looked at again: its own result may be replaced, and nothing else.
+RunItem RunSession::planned_anew(const Work& work, std::size_t i, const Job& job) {
+  RunOptions options = work.options;
+  options.first_index = work.rows[i] + 1;
+  options.replace = false;
+  options.resume = true;
+  const fs::path& input = work.inputs[static_cast<std::size_t>(work.rows[i])].file;
+  RunItem item = plan_run(work.chain, {input}, options, job).front();
+  const auto other = work.targets.find(item.target.path);
+  if (!item.failure && other != work.targets.end() && other->second != work.rows[i])
+    item.failure =
+        input_error(work.inputs[static_cast<std::size_t>(other->second)].file.string() + " is written to this file.",
+                    item.target.path.string(), "Use {index} or subfolders in the names.");
+  return item;
 }
 
 void RunSession::start() {
@@ -227,67 +305,64 @@ void RunSession::start() {
   for (std::size_t i = 0; i < rows_.size(); ++i)
     if (rows_[i].state == RunRow::State::planned || rows_[i].state == RunRow::State::failed)
       rows.push_back(static_cast<int>(i));
-  try {
-    begin_journal();
-    sweep_left_behind(settings_.folder.toStdString());
-    // What cannot be made is told as well.
-    for (const RunRow& row : rows_)
-      if (row.state == RunRow::State::unfit && row.item.failure)
-        journal_->add(row.input.file, entry_for(row.item, {{}, row.item.failure, 0}, options().folder));
-  } catch (const Error& error) {
-    Q_EMIT said(text_of(error));
-    return;
-  }
-  run_rows(std::move(rows));
+  if (!rows.empty()) run_rows(rows);
 }
 
-void RunSession::run_rows(std::vector<int> rows) {
-  if (rows.empty()) {
-    Q_EMIT finished();
-    return;
-  }
+void RunSession::run_rows(const std::vector<int>& rows) {
   share_ = 0;
+  held_ms_ = 0;
   clock_.start();
   pause_.set(false);
-  auto items = std::make_shared<std::vector<RunItem>>();
-  std::vector<std::size_t> which;
-  RunOptions how = options();
-  for (const int row : rows) {
-    which.push_back(items->size());
-    items->push_back(rows_[static_cast<std::size_t>(row)].item);
-    how.own[rows_[static_cast<std::size_t>(row)].input.file].chain = chain_of(row);
-  }
+  const auto work = work_for(rows);
   const auto tell = [this](std::function<void()> body) {
     QMetaObject::invokeMethod(this, std::move(body), Qt::QueuedConnection);
   };
   run_.start(
       tr("running"),
-      [this, items, which, rows, how, chain = calibrated_, tell, journal = journal_.get(),
-       folder = options().folder](const Job& job) -> Background::Finish {
+      [this, work, tell](const Job& job) -> Background::Finish {
+        if (!journal_) journal_ = begun_journal(*work);
+        std::vector<std::size_t> which(work->items.size());
+        for (std::size_t i = 0; i < which.size(); ++i) {
+          which[i] = i;
+          if (!work->anew[i]) continue;
+          const fs::path& input = work->items[i].input;
+          const auto own = work->corrected.find(input);
+          journal_->set_own_chain(input,
+                                  own == work->corrected.end() ? std::nullopt : std::optional<Chain>(own->second));
+          work->items[i] = planned_anew(*work, i, job);
+          tell([this, row = work->rows[i], item = work->items[i],
+                makes = would_make(work->items[i], chain_for(input, work->chain, work->options))] {
+            RunRow& of = rows_[static_cast<std::size_t>(row)];
+            of.item = item;
+            of.makes = makes;
+            of.anew = false;
+          });
+        }
         BatchHow batch;
         batch.pause = &pause_;
         batch.begun = [&](std::size_t i) {
-          tell([this, row = rows[i]] {
+          tell([this, row = work->rows[i]] {
             rows_[static_cast<std::size_t>(row)].state = RunRow::State::running;
             Q_EMIT row_changed(row);
           });
         };
         batch.ended = [&](std::size_t i, const BatchOutcome& outcome) {
           // On the disk first: what the window shows is kept.
-          if (journal) journal->add((*items)[i].input, entry_for((*items)[i], outcome, folder));
-          tell([this, row = rows[i], outcome] { take(row, outcome); });
+          const JournalEntry entry = entry_for(work->items[i], outcome, work->options.folder);
+          journal_->add(work->items[i].input, entry);
+          tell([this, row = work->rows[i], outcome, entry] { take(row, outcome, entry); });
         };
-        run_batch(chain, *items, which, how, batch, job);
-        if (journal) journal->tidy();
+        run_batch(work->chain, work->items, which, work->options, batch, job);
+        journal_->tidy();
         return [this] {
           share_ = 1;
           if (queued_.empty()) {
             Q_EMIT finished();
             return;
           }
-          std::vector<int> next(queued_.begin(), queued_.end());
+          const std::vector<int> next(queued_.begin(), queued_.end());
           queued_.clear();
-          run_rows(std::move(next));
+          run_rows(next);
         };
       },
       [this](const Error& error) {
@@ -304,7 +379,7 @@ void RunSession::run_rows(std::vector<int> rows) {
   Q_EMIT started();
 }
 
-void RunSession::take(int row, const BatchOutcome& outcome) {
+void RunSession::take(int row, const BatchOutcome& outcome, const JournalEntry& entry) {
   RunRow& of = rows_[static_cast<std::size_t>(row)];
   if (outcome.failure) {
     of.state = RunRow::State::failed;
@@ -315,14 +390,18 @@ void RunSession::take(int row, const BatchOutcome& outcome) {
     of.item.skip = false;
     // What was doubtful before still is, unless the file has a chain of its own by now.
     if (has_own_chain(row)) of.doubts.clear();
-    if (outcome.result)
-      for (std::string& doubt : doubts_after(*outcome.result)) of.doubts.push_back(std::move(doubt));
+    of.doubts.insert(of.doubts.end(), entry.doubts.begin(), entry.doubts.end());
   }
-  known_[of.input.file] = entry_for(of.item, outcome, options().folder);
+  known_[of.input.file] = entry;
   Q_EMIT row_changed(row);
 }
 
 void RunSession::set_paused(bool paused) {
+  if (paused == this->paused()) return;
+  if (paused)
+    held_since_ = clock_.elapsed();
+  else
+    held_ms_ += clock_.elapsed() - held_since_;
   pause_.set(paused);
   Q_EMIT progressed();
 }
@@ -338,44 +417,29 @@ void RunSession::correct(int row, const Chain& chain) {
   Chain own = chain;
   own.sources.clear();
   // What was not changed is no correction.
-  const bool changed = !(for_record(own) == for_record(of.values.value_or(calibrated_)));
-  if (changed)
-    own_[of.input.file] = own;
-  else
+  if (for_record(own) == for_record(of.values.value_or(calibrated_)))
     own_.erase(of.input.file);
-  try {
-    if (!journal_) begin_journal();
-    journal_->set_own_chain(of.input.file, changed ? std::optional(own) : std::nullopt);
-    RunOptions options = this->options();
-    options.first_index = row + 1;
-    options.replace = false;
-    options.resume = true;  // its own result is replaced, and nothing else
-    if (!of.input.subfolder.empty()) options.own[of.input.file].subfolder = of.input.subfolder;
-    RunItem item = plan_run(calibrated_, {of.input.file}, options).front();
-    for (std::size_t i = 0; i < rows_.size() && !item.failure; ++i)
-      if (static_cast<int>(i) != row && !rows_[i].item.failure && rows_[i].item.target.path == item.target.path)
-        item.failure = input_error(rows_[i].input.file.string() + " is written to this file.",
-                                   item.target.path.string(), "Use {index} or subfolders in the names.");
-    of.item = item;
-    of.makes = would_make(item, own);
-    of.doubts.clear();
-    of.problem = item.failure ? problem_text(*item.failure) : QString();
-    of.state = item.failure ? RunRow::State::unfit : RunRow::State::planned;
-  } catch (const Error& error) {
-    of.state = RunRow::State::unfit;
-    of.problem = text_of(error);
-  }
-  Q_EMIT row_changed(row);
-  if (of.state == RunRow::State::unfit) return;
-  if (running())
-    queued_.push_back(row);
   else
+    own_[of.input.file] = own;
+  of.anew = true;
+  of.doubts.clear();
+  of.problem.clear();
+  of.state = RunRow::State::planned;
+  Q_EMIT row_changed(row);
+  if (!running())
     run_rows({row});
+  else if (std::ranges::find(queued_, row) == queued_.end())
+    queued_.push_back(row);
+}
+
+void RunSession::hold(bool on) {
+  held_ = on;
+  Q_EMIT progressed();
 }
 
 void RunSession::open_journal(const fs::path& path) {
+  if (locked()) return;
   Journal journal = load_journal(path);
-  if (running()) return;
   chain_ = journal.chain;
   chain_name_ = text_of(journal.options.chain_name);
   made_for_ = {};
@@ -383,7 +447,6 @@ void RunSession::open_journal(const fs::path& path) {
   for (const auto& [file, own] : journal.options.own)
     if (own.chain) own_[file] = *own.chain;
   known_ = journal.entries;
-  journal_.reset();
   RunSettings settings;
   settings.choice.listed = journal.inputs;
   settings.folder = text_of(fs::absolute(path).parent_path().string());

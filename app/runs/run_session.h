@@ -21,6 +21,7 @@ struct RunRow {
   std::optional<Station> makes;     ///< what the chain would make of its first page
   std::vector<std::string> doubts;  ///< before it runs, or about its result
   QString problem;                  ///< why it is unfit or failed, with what helps
+  bool anew = false;                ///< it was corrected, and is looked at again before it runs
   /// Whether a person should look at it.
   bool to_look_at() const { return state == State::unfit || state == State::failed || !doubts.empty(); }
   bool finished() const { return state == State::done || state == State::stood; }
@@ -69,6 +70,9 @@ class RunSession : public QObject {
 
   bool planning() const { return plan_.running(); }
   bool running() const { return run_.running(); }
+  /// While pictures run, or are corrected, the list stays as it is: settings cannot be changed.
+  bool locked() const { return running() || held_; }
+  void hold(bool on);
   bool paused() const { return pause_.paused(); }
   double share() const { return share_; }
   /// Seconds that the rest takes by what was done so far; nothing while that is not known.
@@ -81,7 +85,6 @@ class RunSession : public QObject {
   void correct(int row, const Chain& chain);
   /// Opens the journal of an earlier run: its inputs, settings, chain and corrections. Raises what reading raises.
   void open_journal(const std::filesystem::path& path);
-  std::filesystem::path journal() const { return journal_path(options().folder, chain_name_.toStdString()); }
 
  Q_SIGNALS:
   void planned();
@@ -94,9 +97,24 @@ class RunSession : public QObject {
  private:
   RunOptions options() const;
   void plan_again();
-  void run_rows(std::vector<int> rows);
-  void take(int row, const BatchOutcome& outcome);
-  void begin_journal();
+  /// All that a run needs to know, for its own thread.
+  struct Work {
+    Chain chain;
+    RunOptions options;
+    std::vector<ChosenInput> inputs;  ///< of all rows
+    std::map<std::filesystem::path, Chain> corrected;
+    std::map<std::filesystem::path, JournalEntry> known;
+    std::map<std::filesystem::path, int> targets;  ///< which row writes a file
+    std::vector<RunItem> unfit;
+    std::vector<int> rows;  ///< that run, with their items
+    std::vector<RunItem> items;
+    std::vector<bool> anew;
+  };
+  std::shared_ptr<Work> work_for(const std::vector<int>& rows) const;
+  static std::unique_ptr<JournalWriter> begun_journal(const Work& work);
+  static RunItem planned_anew(const Work& work, std::size_t i, const Job& job);
+  void run_rows(const std::vector<int>& rows);
+  void take(int row, const BatchOutcome& outcome, const JournalEntry& entry);
 
   Chain chain_, calibrated_;  // as it was given, and with the calibration that the settings name
   QString chain_name_ = "chain";
@@ -107,11 +125,13 @@ class RunSession : public QObject {
   std::map<std::filesystem::path, JournalEntry> known_;  // of an earlier run
   QString trouble_;
   QStringList notes_;
-  std::unique_ptr<JournalWriter> journal_;
+  std::unique_ptr<JournalWriter> journal_;  // of the run's thread while one runs
   std::deque<int> queued_;
   Pause pause_;
   double share_ = 0;
   QElapsedTimer clock_;
+  qint64 held_ms_ = 0, held_since_ = 0;
+  bool held_ = false;
   Background plan_, run_;  // the last members: their threads end before the rest
 };
 

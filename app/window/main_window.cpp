@@ -305,6 +305,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   event->setAccepted(may_stop_run() && may_leave());
+  if (event->isAccepted()) review_.reset();
   if (event->isAccepted()) autosave_.forget();
 }
 
@@ -342,7 +343,13 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     const bool list =
         qobject_cast<QComboBox*>(watched) && (letter || ends || key == Qt::Key_PageUp || key == Qt::Key_PageDown);
     const bool table = qobject_cast<QTableView*>(watched) && (ends || key == Qt::Key_F2);
-    if (list || table) {
+    // Beside the panel of a run the pictures are hidden: single keys are not theirs.
+    const auto* widget = qobject_cast<QWidget*>(watched);
+    const bool modified = (static_cast<QKeyEvent*>(event)->modifiers() & (Qt::ControlModifier | Qt::AltModifier)) != 0;
+    const bool function = key >= Qt::Key_F1 && key <= Qt::Key_F35;
+    const bool panel = widget && runs_ && runs_->isVisible() && !modified && !function &&
+                       (widget == runs_ || runs_->isAncestorOf(widget));
+    if (list || table || panel) {
       event->accept();
       return true;
     }

@@ -208,6 +208,7 @@ class MainWindow : public QMainWindow {
   QStackedLayout* middle_;  // the pictures, or the panel of a run
   QVBoxLayout* left_column_;
   RunPanel* runs_ = nullptr;
+  Chain run_chain_;  // that the panel was last shown with
   std::unique_ptr<RunReview> review_;
   QAction* undo_;
   QAction* redo_;

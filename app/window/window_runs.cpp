@@ -41,10 +41,10 @@ void MainWindow::show_runs() {
   for (const char* ending : {".json", ".fexel"})
     if (name.endsWith(ending)) name.chop(static_cast<int>(std::strlen(ending)));
   if (name.isEmpty()) name = QStringLiteral("chain");
-  // The chain of a run that was begun stays its own until another one is set up with pictures anew.
-  const bool begun = std::ranges::any_of(session.rows(), [](const RunRow& row) { return row.finished(); });
-  if (!session.running() && (!begun || !(session.chain() == chain))) {
+  // A run that is there stays until the chain here is another one than when it was last shown.
+  if (!session.locked() && (session.rows().empty() || !(chain == run_chain_))) {
     const SourceShape shape = document_.shape();
+    run_chain_ = chain;
     session.set_chain(chain, name, {shape.size, document_.source()->info.pixel_size.has_value()});
   }
   middle_->setCurrentWidget(runs_);
@@ -52,6 +52,8 @@ void MainWindow::show_runs() {
 }
 
 void MainWindow::review_rows(std::vector<int> rows, bool propose) {
+  if (runs_->session().planning()) return;
+  if (review_) return review_->window().activateWindow();
   review_ = std::make_unique<RunReview>(runs_->session(), std::move(rows), propose);
   connect(review_.get(), &RunReview::ended, this, [this] {
     review_.release()->deleteLater();

@@ -6,10 +6,9 @@
 #include "app/pairs/reference.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
-#include "files/film.h"
 #include "stacks/mosaic.h"
-#include "stacks/provenance.h"
 #include "stacks/time_slice.h"
+#include "stacks/write_stack.h"
 
 namespace fexel {
 namespace {
@@ -18,11 +17,8 @@ namespace fs = std::filesystem;
 
 /// What is written, and what is said of it.
 struct Made {
-  std::vector<Image> pages;
-  Json operation;
-  std::vector<std::string> notes;
+  StackPicture picture;
   QString said;
-  std::optional<PixelSize> pixel;
 };
 
 Made made_projection(const FrameStack& frames, Projection what, const Job& job) {
@@ -30,10 +26,10 @@ Made made_projection(const FrameStack& frames, Projection what, const Job& job) 
   Projected done = project(frames, groups_of(frames.count(), 0).front(), what, memory_to_use(), job);
   Made out;
   out.said = QObject::tr("%1 of %2 frames").arg(text_of(word)).arg(done.frames);
-  out.notes = done.notes;
-  out.operation = {{"name", "project"}, {"statistic", word}};
-  out.pixel = frames.pixel();
-  out.pages.push_back(std::move(done.picture));
+  out.picture.notes = done.notes;
+  out.picture.operation = {{"name", "project"}, {"statistic", word}};
+  out.picture.pixel = frames.pixel();
+  out.picture.pages.push_back(std::move(done.picture));
   return out;
 }
 
@@ -41,9 +37,9 @@ Made made_slice(const FrameStack& frames, Point from, Point to, Kernel kernel, c
   TimeSlice done = slice_along_time(frames, from, to, 1, kernel, job);
   Made out;
   out.said = QObject::tr("%1 frames along %2 px").arg(frames.count()).arg(done.picture.width());
-  out.notes = done.notes;
-  out.operation = {{"name", "slice"}, {"line", {from.x, from.y, to.x, to.y}}};
-  out.pages.push_back(std::move(done.picture));
+  out.picture.notes = done.notes;
+  out.picture.operation = {{"name", "slice"}, {"line", {from.x, from.y, to.x, to.y}}};
+  out.picture.pages.push_back(std::move(done.picture));
   return out;
 }
 
@@ -72,74 +68,24 @@ Made made_mosaic(const FrameStack& frames, Model model, const Resampling& resamp
   if (most - least > alike)
     out.said += QObject::tr("; exposures evened by %1 to %2")
                     .arg(text_of(number_text(least, 3)), text_of(number_text(most, 3)));
-  out.notes = done.notes;
+  out.picture.notes = done.notes;
   Json placements = Json::array();
   for (std::size_t i = 0; i < done.frames.size(); ++i)
     placements.push_back({{"index", frames.number(i)},
                           {"matrix", rows_of(done.frames[i].to_canvas)},
                           {"gain", done.frames[i].gain},
                           {"placed", done.frames[i].placed}});
-  out.operation = {{"name", "mosaic"}, {"model", name_of(model)}, {"frames", placements}};
-  out.pixel = frames.pixel();
-  out.pages.push_back(std::move(done.picture));
+  out.picture.operation = {{"name", "mosaic"}, {"model", name_of(model)}, {"frames", placements}};
+  out.picture.pixel = frames.pixel();
+  out.picture.pages.push_back(std::move(done.picture));
   return out;
 }
 
-QString write_stack(const fs::path& path, Made made, const FrameStack& frames, const std::vector<WatchedFile>& sources,
-                    const Chain& chain, const std::shared_ptr<const ProtectedPaths>& keep, const Job& job) {
-  WriteOptions how;
-  how.format = format_of_name(path).value_or(Format::tiff);
-  how.replace = true;  // the dialog has asked
-  how.keep = keep;
-  how.pixel_size = made.pixel;
-  for (Image& page : made.pages) {
-    how.alpha = page.depth() != Depth::f32 && page.has_mask();
-    if (how.alpha)
-      page = with_alpha(page);
-    else if (page.depth() == Depth::f32)
-      put_nan(page);
-  }
-  std::vector<std::string> notes = frames.notes();
-  notes.insert(notes.end(), made.notes.begin(), made.notes.end());
-  fs::create_directories(path.parent_path());
-  write_made(path, made.pages, how, {made.operation, chain, notes}, sources, job);
-  QString out = QObject::tr("Written: %1, %2.").arg(text_of(path.filename().string()), made.said);
-  for (const std::string& note : notes) out += " " + text_of(note);
-  return out;
-}
-
-QString write_film(const fs::path& path, const FrameStack& frames, const Chain& chain,
-                   const std::shared_ptr<const ProtectedPaths>& keep, const Job& job) {
-  FilmLook look;
-  look.size = frames.size();
-  look.bands = frames.bands();
-  look.use = path.extension() == ".webm" ? FilmUse::showing : FilmUse::lossless;
-  look.depth = look.use == FilmUse::showing ? Depth::u8 : frames.depth();
-  if (chain.time_step && chain.time_step->unit == "s") look.rate = std::clamp(1 / chain.time_step->value, 0.001, 1e4);
-  WriteOptions how;
-  how.replace = true;
-  how.keep = keep;
-  fs::create_directories(path.parent_path());
-  std::unique_ptr<FilmWriter> writer;
-  std::int64_t clamped = 0;
-  for (std::size_t i = 0; i < frames.count(); ++i) {
-    Image frame = frames.read(i, {job.stop, {}});
-    if (frame.depth() != look.depth) frame = with_depth(frame, look.depth, clamped);
-    frame.drop_mask();
-    if (!writer) {
-      look.largest = frame.stated_largest();
-      writer = std::make_unique<FilmWriter>(path, look, how);
-    }
-    writer->add(frame, frames.file(i).info->time);
-    if (job.progress) job.progress(static_cast<double>(i + 1) / static_cast<double>(frames.count()));
-  }
-  writer->finish();
-  QString out = QObject::tr("Written: %1, %2 frames, %3.")
-                    .arg(text_of(path.filename().string()))
-                    .arg(frames.count())
-                    .arg(look.use == FilmUse::lossless ? QObject::tr("without loss") : QObject::tr("for showing"));
-  if (clamped > 0) out += QObject::tr(" %1 samples were clamped.").arg(clamped);
-  for (const std::string& note : frames.notes()) out += " " + text_of(note);
+/// A name and what it is, and what was left out of it.
+QString said_of(const fs::path& path, const QString& what, const WrittenStack& written) {
+  QString out = QObject::tr("Written: %1, %2.").arg(text_of(path.filename().string()), what);
+  if (written.clamped > 0) out += QObject::tr(" %1 samples were clamped to the depth's range.").arg(written.clamped);
+  for (const std::string& note : written.notes) out += " " + text_of(note);
   return out;
 }
 
@@ -171,24 +117,28 @@ void MainWindow::make_of_frames(const FramesRequest& request, const QString& pat
   for (std::string* file : files_of_steps(chain)) *file = reference_path(document_, *file).string();
   if (request.kind == FramesRequest::Kind::mosaic && align_step_of(chain))
     return say(tr("A mosaic aligns the frames itself: put flag B before the align step."));
-  std::vector<WatchedFile> sources;
-  for (const FrameFile& frame : document_.frames())
-    if (sources.empty() || sources.back().path() != frame.path)
-      if (identity_of(frame.path)) sources.emplace_back(frame.path);
   background_.start(
       request.title,
-      [this, request, chain, sources, file = fs::path(path.toStdString()), frames = document_.frames(),
+      [this, request, chain, file = fs::path(path.toStdString()), frames = document_.frames(),
        keep = document_.protected_paths()](const Job& job) -> Background::Finish {
         const FrameStack stack(chain, frames, {});
         QString said;
+        const StackTarget target{file, true, keep, {}};  // the dialog has asked
+        fs::create_directories(file.parent_path());
         if (request.kind == FramesRequest::Kind::film) {
-          said = write_film(file, stack, chain, keep, job);
+          const FilmUse use = file.extension() == ".webm" ? FilmUse::showing : FilmUse::lossless;
+          const WrittenStack written = write_film(stack, use, {}, target, chain, job);
+          said = said_of(file,
+                         tr("%1 frames, %2")
+                             .arg(written.frames)
+                             .arg(use == FilmUse::lossless ? tr("without loss") : tr("for showing")),
+                         written);
         } else {
           Made made = request.kind == FramesRequest::Kind::projection ? made_projection(stack, request.projection, job)
                       : request.kind == FramesRequest::Kind::slice
                           ? made_slice(stack, request.from, request.to, chain.resampling.kernel, job)
                           : made_mosaic(stack, request.model, chain.resampling, job);
-          said = write_stack(file, std::move(made), stack, sources, chain, keep, {job.stop, {}});
+          said = said_of(file, made.said, write_stack(stack, std::move(made.picture), target, chain, {job.stop, {}}));
         }
         return [this, said, file] {
           remember(text_of(file.string()));

@@ -59,6 +59,15 @@ class Shares {
   std::mutex mutex_;
 };
 
+/// What an item takes; nothing of one that turns out not to fit its chain, which fails where it is made.
+double bytes_for(const RunItem& item, const Chain& chain, const RunOptions& options) {
+  try {
+    return memory_for(item, chain, options);
+  } catch (const Error&) {
+    return 0;
+  }
+}
+
 BatchOutcome made(const Chain& chain, const RunItem& item, const RunOptions& options, std::size_t index,
                   const BatchHow& how, const Job& job) {
   BatchOutcome out;
@@ -123,7 +132,7 @@ void run_batch(const Chain& chain, const std::vector<RunItem>& items, const std:
         own.check();
         const std::size_t index = which[k];
         const RunItem& item = items[index];
-        const double taken = budget.take(item.skip || count == 1 ? 0 : memory_for(item, chain, options), own.stop);
+        const double taken = budget.take(item.skip || count == 1 ? 0 : bytes_for(item, chain, options), own.stop);
         const auto give_back = [&](const double* bytes) { budget.give(*bytes); };
         const std::unique_ptr<const double, decltype(give_back)> held(&taken, give_back);
         if (how.begun) {
@@ -173,6 +182,8 @@ std::vector<std::string> doubts_before(const RunItem& item, const Chain& chain, 
   } else if (made_for.has_pixel_size && !info.pixel_size) {
     out.emplace_back("It says no pixel size, and the picture that the chain was made on does.");
   }
+  // What a film says of itself.
+  out.insert(out.end(), info.notes.begin(), info.notes.end());
   for (const FrameFile& page : item.frames)
     if (!page.info) {
       out.push_back(fmt::format("Page {} cannot be read: {}", page.page, page.trouble));

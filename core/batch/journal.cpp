@@ -126,13 +126,21 @@ JournalEntry entry_for(const RunItem& item, const BatchOutcome& outcome, const f
   } else if (outcome.result) {
     entry.doubts = doubts_after(*outcome.result);
   } else {
-    entry.doubts = doubts_after(load_record(item.target.record).outcome);
+    try {
+      entry.doubts = doubts_after(load_record(item.target.record).outcome);
+    } catch (const Error&) {
+      // It stood a moment ago; what became of its record is said when it is looked at again.
+    }
   }
   return entry;
 }
 
 fs::path journal_path(const fs::path& folder, const std::string& chain_name) {
   return folder / (chain_name + ".run.jsonl");
+}
+
+bool same_run(const Journal& journal, const Chain& chain) {
+  return for_record(journal.chain) == for_record(chain);
 }
 
 Journal parse_journal(const std::string& text) {
@@ -190,6 +198,9 @@ std::string write_journal(const Journal& journal) {
 }
 
 JournalWriter::JournalWriter(fs::path path, Journal journal) : path_(std::move(path)), journal_(std::move(journal)) {
+  std::error_code code;
+  if (fs::exists(path_, code) && !same_run(load_journal(path_), journal_.chain))
+    fs::rename(path_, path_.string() + ".before", code);
   open();
 }
 
@@ -210,12 +221,17 @@ void JournalWriter::open() {
 }
 
 void JournalWriter::append(const std::string& line) {
+  const off_t begin = ::lseek(descriptor_, 0, SEEK_END);
   for (std::size_t done = 0; done < line.size();) {
     const ssize_t wrote = ::write(descriptor_, line.data() + done, line.size() - done);
     if (wrote < 0 && errno == EINTR) continue;
-    if (wrote <= 0)
-      throw input_error(fmt::format("The journal of the run cannot be written: {}.", std::strerror(errno)),
+    if (wrote <= 0) {
+      const int reason = errno;
+      // Half a line would spoil what follows it.
+      if (::ftruncate(descriptor_, begin) != 0) open();
+      throw input_error(fmt::format("The journal of the run cannot be written: {}.", std::strerror(reason)),
                         path_.string(), "Make room on the disk, and go on with the run.");
+    }
     done += static_cast<std::size_t>(wrote);
   }
   ::fdatasync(descriptor_);

@@ -29,6 +29,9 @@ struct Journal {
 /// The journal of a chain's run in a folder: CHAIN.run.jsonl.
 std::filesystem::path journal_path(const std::filesystem::path& folder, const std::string& chain_name);
 
+/// Whether it is of a run of this chain: then its corrections hold.
+bool same_run(const Journal& journal, const Chain& chain);
+
 /// Reads one. A last line that was cut off is left out. Raises a call error, with the line's number, for what is no
 /// journal.
 Journal load_journal(const std::filesystem::path& path);
@@ -39,7 +42,8 @@ std::string write_journal(const Journal& journal);
 /// Keeps a journal on the disk. Every line is flushed before the call returns; calls may come from any thread.
 class JournalWriter {
  public:
-  /// Writes the journal as it stands. Raises an input error where that is not possible.
+  /// Writes the journal as it stands. One of another chain that is there is kept beside it, as NAME.before. Raises an
+  /// input error where that is not possible.
   JournalWriter(std::filesystem::path path, Journal journal);
   ~JournalWriter();
   JournalWriter(const JournalWriter&) = delete;

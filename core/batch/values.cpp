@@ -14,14 +14,11 @@
 #include "text/json.h"
 
 namespace fexel {
+namespace fs = std::filesystem;
 namespace {
 
 const char* const table_remedy =
     "The first row is file,PATH,..., with paths into the chain, such as /steps/0/degrees; then a row a file.";
-
-std::string place(int row) {
-  return fmt::format("row {}", row);
-}
 
 std::optional<double> number_in(std::string_view text) {
   double value = 0;
@@ -69,54 +66,48 @@ Json value_of(const std::string& cell, const Json& before) {
 
 ValuesTable ValuesTable::parse(const std::string& text) {
   ValuesTable out;
-  std::size_t width = 0;
-  int row = 0;
-  for (std::size_t begin = 0; begin < text.size();) {
-    const auto end = std::min(text.find('\n', begin), text.size());
-    std::string line = text.substr(begin, end - begin);
-    begin = end + 1;
-    ++row;
-    if (row == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
-    if (line.find_first_not_of(" \t\r,") == std::string::npos) continue;
-    std::vector<std::string> cells = csv_cells(line);
-    if (width == 0) {
-      width = cells.size();
-      if (cells.front() != "file")
-        throw call_error("The first column of the table is not file.", place(row), table_remedy);
-      if (width < 2) throw call_error("The table has no values.", place(row), table_remedy);
+  for (const auto& [row, cells] : csv_rows(text, "Put a list of numbers in one cell, apart by blanks.")) {
+    const std::string at = csv_place(row);
+    if (out.paths_.empty()) {
+      if (cells.front() != "file") throw call_error("The first column of the table is not file.", at, table_remedy);
+      if (cells.size() < 2) throw call_error("The table has no values.", at, table_remedy);
       std::set<std::string> seen;
-      for (std::size_t i = 1; i < width; ++i) {
+      for (std::size_t i = 1; i < cells.size(); ++i) {
         if (!cells[i].starts_with('/') || cells[i].size() < 2)
-          throw call_error(fmt::format("\"{}\" is not a path into a chain.", printable(cells[i].substr(0, 60))),
-                           place(row), table_remedy);
+          throw call_error(fmt::format("\"{}\" is not a path into a chain.", printable(cells[i].substr(0, 60))), at,
+                           table_remedy);
         if (!seen.insert(cells[i]).second)
-          throw call_error(fmt::format("The column {} is there twice.", cells[i]), place(row), "Keep one of them.");
+          throw call_error(fmt::format("The column {} is there twice.", cells[i]), at, "Keep one of them.");
       }
       out.paths_.assign(cells.begin() + 1, cells.end());
       continue;
     }
-    if (cells.size() != width)
-      throw call_error(fmt::format("This row has {} cells, and the first one has {}.", cells.size(), width), place(row),
-                       "Put a list of numbers in one cell, apart by blanks.");
-    const std::string name = std::filesystem::path(cells.front()).filename().string();
-    if (name.empty()) throw call_error("This row names no file.", place(row), table_remedy);
-    if (const auto [at, fresh] = out.rows_.emplace(name, Row{row, {cells.begin() + 1, cells.end()}}); !fresh)
-      throw call_error(fmt::format("{} has two rows, {} and {}.", printable(name), at->second.number, row), place(row),
+    const std::string name = fs::path(cells.front()).lexically_normal().string();
+    if (cells.front().empty()) throw call_error("This row names no file.", at, table_remedy);
+    if (const auto [there, fresh] = out.rows_.emplace(name, Row{row, {cells.begin() + 1, cells.end()}}); !fresh)
+      throw call_error(fmt::format("{} has two rows, {} and {}.", printable(name), there->second.number, row), at,
                        "Keep one of them.");
   }
-  if (width == 0) throw call_error("The table is empty.", "row 1", table_remedy);
+  if (out.paths_.empty()) throw call_error("The table is empty.", "row 1", table_remedy);
   return out;
 }
 
-const ValuesTable::Row* ValuesTable::row_of(const std::string& file_name) const {
-  if (const auto found = rows_.find(file_name); found != rows_.end()) return &found->second;
-  const auto bare = rows_.find(std::filesystem::path(file_name).stem().string());
-  return bare == rows_.end() ? nullptr : &bare->second;
+std::map<std::string, ValuesTable::Row>::const_iterator ValuesTable::row_of(const fs::path& file) const {
+  // The whole path first, then with fewer and fewer folders; last of all without the ending.
+  for (fs::path rest = file.lexically_normal(); !rest.empty();) {
+    if (const auto found = rows_.find(rest.string()); found != rows_.end()) return found;
+    const auto first = rest.begin();
+    fs::path shorter;
+    for (auto part = std::next(first); part != rest.end(); ++part) shorter /= *part;
+    rest = shorter;
+  }
+  return rows_.find(file.stem().string());
 }
 
-std::optional<Chain> ValuesTable::chain_for(const std::string& file_name, const Chain& chain) const {
-  const Row* row = row_of(file_name);
-  if (!row) return std::nullopt;
+std::optional<Chain> ValuesTable::chain_for(const fs::path& file, const Chain& chain) const {
+  const auto found = row_of(file);
+  if (found == rows_.end()) return std::nullopt;
+  const Row* row = &found->second;
   Json text = parse_json(write_chain(chain));
   for (std::size_t i = 0; i < paths_.size(); ++i) {
     const std::string& cell = row->cells[i];
@@ -130,28 +121,32 @@ std::optional<Chain> ValuesTable::chain_for(const std::string& file_name, const 
       const Json before = text.contains(pointer) ? text.at(pointer) : Json();
       text[pointer] = value_of(cell, before);
     } catch (const Json::exception&) {
-      throw call_error("The chain has nothing at this path.", fmt::format("{}, {}", place(row->number), paths_[i]),
+      throw call_error("The chain has nothing at this path.", fmt::format("{}, {}", csv_place(row->number), paths_[i]),
                        "Steps count from 0: /steps/0 is the first one.");
     } catch (const Error& error) {
-      throw call_error(error.message(), fmt::format("{}, {}", place(row->number), paths_[i]), error.remedy());
+      throw call_error(error.message(), fmt::format("{}, {}", csv_place(row->number), paths_[i]), error.remedy());
     }
   }
   try {
     return parse_chain(to_text(text));
   } catch (const Error& error) {
-    throw call_error(error.message(), fmt::format("{}, {}", place(row->number), error.where()), error.remedy());
+    throw call_error(error.message(), fmt::format("{}, {}", csv_place(row->number), error.where()), error.remedy());
   }
 }
 
-std::vector<std::string> ValuesTable::without_file(const std::vector<std::string>& file_names) const {
-  std::set<std::string> known;
-  for (const std::string& name : file_names) {
-    known.insert(name);
-    if (!rows_.contains(name)) known.insert(std::filesystem::path(name).stem().string());
+std::vector<std::string> ValuesTable::without_file(const std::vector<fs::path>& files) const {
+  std::map<std::string, fs::path> taken;
+  for (const fs::path& file : files) {
+    const auto found = row_of(file);
+    if (found == rows_.end()) continue;
+    if (const auto [at, fresh] = taken.emplace(found->first, file); !fresh)
+      throw call_error(
+          fmt::format("This row is for {} and for {}.", printable(at->second.string()), printable(file.string())),
+          csv_place(found->second.number), "Name the file with its folder, such as left/a.tif.");
   }
   std::vector<std::string> out;
   for (const auto& [name, row] : rows_)
-    if (!known.contains(name)) out.push_back(name);
+    if (!taken.contains(name)) out.push_back(name);
   return out;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
 /// Values of a chain that differ from file to file, from a table.
+#include <filesystem>
 #include <map>
 #include <optional>
 #include <string>
@@ -16,11 +17,11 @@ class ValuesTable {
  public:
   /// Raises a call error that names the row for a table that is none, and for a file that has two rows.
   static ValuesTable parse(const std::string& text);
-  /// The chain for a file, found by its name, or by its name without the ending; nothing where it has no row. Raises a
-  /// call error, with the row and the path, for a value that the chain cannot have.
-  std::optional<Chain> chain_for(const std::string& file_name, const Chain& chain) const;
-  /// Files of the table that are not among these names.
-  std::vector<std::string> without_file(const std::vector<std::string>& file_names) const;
+  /// The chain for a file, found by its path, by the end of its path, or by its name without the ending; nothing where
+  /// it has no row. Raises a call error, with the row and the path, for a value that the chain cannot have.
+  std::optional<Chain> chain_for(const std::filesystem::path& file, const Chain& chain) const;
+  /// Files of the table that are not among these. Raises a call error for a row that more than one of them has.
+  std::vector<std::string> without_file(const std::vector<std::filesystem::path>& files) const;
   std::size_t size() const { return rows_.size(); }
 
  private:
@@ -28,9 +29,9 @@ class ValuesTable {
     int number = 0;
     std::vector<std::string> cells;
   };
-  const Row* row_of(const std::string& file_name) const;
-  std::vector<std::string> paths_;  // of the columns behind the first
-  std::map<std::string, Row> rows_;
+  std::map<std::string, Row>::const_iterator row_of(const std::filesystem::path& file) const;
+  std::vector<std::string> paths_;   // of the columns behind the first
+  std::map<std::string, Row> rows_;  // by the file as it is written
 };
 
 }  // namespace fexel

@@ -2,19 +2,20 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdlib>
 #include <cstring>
 #include <deque>
-#include <fstream>
 #include <list>
 #include <mutex>
 #include <set>
 
 #include "files/codec.h"
 #include "files/film_frames.h"
+#include "files/film_input.h"
 #include "files/orientation.h"
 
 extern "C" {
-#include <libavutil/crc.h>
+#include <libavutil/parseutils.h>
 }
 
 namespace fexel {
@@ -34,63 +35,6 @@ std::string words_of(int code) {
   return text;
 }
 
-/// A file that only this film reads: what is in it opens no other one.
-class Reader {
- public:
-  explicit Reader(const fs::path& path) : in_(path, std::ios::binary) {
-    if (!in_) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
-    std::error_code code;
-    size_ = static_cast<std::int64_t>(fs::file_size(path, code));
-    constexpr int buffer = 64 * 1024;
-    context_ = ::avio_alloc_context(static_cast<unsigned char*>(::av_malloc(buffer)), buffer, 0, this, &Reader::read,
-                                    nullptr, &Reader::seek);
-  }
-  ~Reader() {
-    ::av_freep(&context_->buffer);
-    ::avio_context_free(&context_);
-  }
-  Reader(const Reader&) = delete;
-  Reader& operator=(const Reader&) = delete;
-  AVIOContext* context() const { return context_; }
-
- private:
-  static int read(void* self, std::uint8_t* to, int size) {
-    auto& in = static_cast<Reader*>(self)->in_;
-    in.clear();
-    in.read(reinterpret_cast<char*>(to), size);
-    const auto got = static_cast<int>(in.gcount());
-    return got > 0 ? got : AVERROR_EOF;
-  }
-  static std::int64_t seek(void* self, std::int64_t offset, int whence) {
-    auto* reader = static_cast<Reader*>(self);
-    if ((whence & AVSEEK_SIZE) != 0) return reader->size_;
-    reader->in_.clear();
-    const auto from = (whence & 3) == SEEK_CUR   ? std::ios::cur
-                      : (whence & 3) == SEEK_END ? std::ios::end
-                                                 : std::ios::beg;
-    reader->in_.seekg(offset, from);
-    return reader->in_ ? static_cast<std::int64_t>(reader->in_.tellg()) : -1;
-  }
-  std::ifstream in_;
-  std::int64_t size_ = 0;
-  AVIOContext* context_ = nullptr;
-};
-
-/// Whether all slices of an FFV1 packet have the checksum that they say. Each slice ends with its size, in three bytes,
-/// a byte of status and its CRC-32, which makes that of the whole slice zero (RFC 9043, 4.9).
-bool checksums_hold(const AVPacket& packet) {
-  constexpr int trailer = 8;
-  const AVCRC* table = ::av_crc_get_table(AV_CRC_32_IEEE);
-  for (int end = packet.size; end > 0;) {
-    if (end < trailer) return false;
-    const std::uint8_t* t = packet.data + end - trailer;
-    const int size = (t[0] << 16 | t[1] << 8 | t[2]) + trailer;
-    if (size > end || ::av_crc(table, 0, packet.data + end - size, static_cast<std::size_t>(size)) != 0) return false;
-    end -= size;
-  }
-  return true;
-}
-
 /// A packet of the picture stream, in the order of the file.
 struct Packet {
   std::int64_t stamp;  // of presentation
@@ -102,7 +46,7 @@ struct Packet {
 
 class Film::State {
  public:
-  State(const fs::path& path, const Limits& limits, const Job& job) : path_(path), reader_(path), job_(&job) {
+  State(const fs::path& path, const Limits& limits, const Job& job) : path_(path), input_(path), job_(&job) {
     ::av_log_set_level(AV_LOG_QUIET);
     open();
     describe(limits);
@@ -117,11 +61,21 @@ class Film::State {
   Image read(int index, const Job& job) {
     const std::scoped_lock lock(mutex_);
     job_ = &job;
+    const auto free = [this](const Job*) { job_ = nullptr; };
+    const std::unique_ptr<const Job, decltype(free)> held(&job, free);
     const auto frame = decoded(order_[static_cast<std::size_t>(index)].stamp, index);
-    job_ = nullptr;
     job.check();
     Image image = picture_of(*frame, *codec_, scaler_);
-    return orientation_ == 1 ? std::move(image) : codec::upright(image, orientation_);
+    if (orientation_ != 1) image = codec::upright(image, orientation_);
+    // Streams may change their size or form on the way; who asks has counted on the first frame's.
+    if (image.width() != info_.width || image.height() != info_.height || image.bands() != info_.bands ||
+        image.depth() != info_.depth)
+      throw input_error(
+          fmt::format("Frame {} of the film has {} x {} px and {} bands; the first has {} x {} and {}.", index + 1,
+                      image.width(), image.height(), image.bands(), info_.width, info_.height, info_.bands),
+          path_.string(), "Leave the frame out, or save the film anew in one size.");
+    if (info_.largest > 0) image.set_largest(info_.largest);
+    return image;
   }
 
   FileInfo info_;
@@ -140,7 +94,7 @@ class Film::State {
 
   void open() {
     AVFormatContext* format = ::avformat_alloc_context();
-    format->pb = reader_.context();
+    format->pb = input_.context();
     format->flags |= AVFMT_FLAG_CUSTOM_IO;
     format->interrupt_callback = {[](void* self) -> int {
                                     const Job* job = static_cast<State*>(self)->job_;
@@ -195,6 +149,11 @@ class Film::State {
     info_.bands = kind.grey ? 1 : 3;
     info_.depth = kind.bits > 8 ? Depth::u16 : Depth::u8;
     info_.largest = kind.bits > 8 && kind.bits < 16 ? (1 << kind.bits) - 1 : 0;
+    if (const AVDictionaryEntry* said = ::av_dict_get(stream()->metadata, largest_tag, nullptr, 0)) {
+      // A film of Fexel says what its samples mean, as its pictures do.
+      const int value = std::atoi(said->value);
+      if (value > 0 && value < (info_.depth == Depth::u8 ? 255 : 65535)) info_.largest = value;
+    }
     codec::check_size(path_, info_, limits);
     orientation_ = orientation_of(*stream());
     info_.orientation = orientation_;
@@ -205,6 +164,8 @@ class Film::State {
     if (aspect.num > 0 && aspect.den > 0 && aspect.num != aspect.den)
       notes_.push_back(
           fmt::format("Its pixels are {} : {} wide to high: lengths along x and y differ.", aspect.num, aspect.den));
+    if (kind.alpha) notes_.emplace_back("Its alpha is not used: what it hides is shown.");
+    if (kind.mosaic) notes_.emplace_back("Its colours were filled in between the places of a colour filter.");
     colours_ = colours_of(*codec_);
     if (!kind.rgb && !kind.grey) {
       info_.converted = "YUV (" + colours_.said + ")";
@@ -240,6 +201,8 @@ class Film::State {
       by_decode_ = stamped;
     }
     if (stamped) {
+      std::ranges::copy_if(packets_, std::back_inserter(keys_), &Packet::key);
+      std::ranges::sort(keys_, {}, &Packet::stamp);
       for (const Packet& one : packets_) order_.push_back({one.stamp});
       std::ranges::sort(order_, {}, &Frame::stamp);
       // Two pictures of one time cannot be told apart.
@@ -258,7 +221,7 @@ class Film::State {
   /// Damaged frames at the end of a film that is cut short are no frames.
   void look_at_end() {
     const auto said = order_.size();
-    const double length = format_->duration > 0 ? static_cast<double>(format_->duration) / AV_TIME_BASE : 0;
+    const double length = stated_length();
     const double shown = order_.empty() ? 0 : static_cast<double>(order_.back().stamp - order_.front().stamp) / second_;
     const double each = order_.size() > 1 ? shown / static_cast<double>(order_.size() - 1) : 0;
     cut_ = cut_ || (!counted_ && length > 0 && shown + 3 * each + 0.5 < length);
@@ -281,6 +244,17 @@ class Film::State {
                       length > shown + 1 ? fmt::format(" of {:.1f} s", length) : ""));
   }
 
+  /// What the film says of the length of its pictures, in seconds; 0 where it says nothing. Sound may be longer.
+  double stated_length() const {
+    if (stream()->duration > 0) return static_cast<double>(stream()->duration) / second_;
+    if (const AVDictionaryEntry* said = ::av_dict_get(stream()->metadata, "DURATION", nullptr, 0)) {
+      std::int64_t micro = 0;
+      if (::av_parse_time(&micro, said->value, 1) >= 0) return static_cast<double>(micro) / 1e6;
+    }
+    return format_->nb_streams == 1 && format_->duration > 0 ? static_cast<double>(format_->duration) / AV_TIME_BASE
+                                                             : 0;
+  }
+
   void rewind() {
     ::av_seek_frame(format_.get(), stream_, std::numeric_limits<std::int64_t>::min(), AVSEEK_FLAG_BACKWARD);
     if (format_->pb) {
@@ -298,7 +272,8 @@ class Film::State {
   FramePointer next() {
     const std::unique_ptr<AVPacket, FreePacket> packet(::av_packet_alloc());
     FramePointer frame(::av_frame_alloc(), FreeFrame());
-    for (;;) {
+    constexpr int most_errors = 64;  // behind the last packet
+    for (int errors = 0;;) {
       if (job_ && job_->stop.stop_requested()) throw cancelled_error();
       const int got = ::avcodec_receive_frame(codec_.get(), frame.get());
       if (got >= 0) {
@@ -312,8 +287,9 @@ class Film::State {
         return frame;
       }
       if (got == AVERROR_EOF) return nullptr;
-      if (got != AVERROR(EAGAIN)) continue;  // a damaged picture: the next one
-      if (draining_) return nullptr;
+      // A damaged picture is passed over.
+      if (draining_ && (got == AVERROR(EAGAIN) || ++errors > most_errors)) return nullptr;
+      if (draining_) continue;
       const int read = ::av_read_frame(format_.get(), packet.get());
       if (read < 0) {
         draining_ = true;
@@ -380,24 +356,16 @@ class Film::State {
                       "Leave the frame out, or read the film from its origin again.");
   }
 
-  /// The stamp of decoding of the last key picture that is shown no later than this.
+  /// The last key picture that is shown no later than this.
   std::int64_t key_before(std::int64_t stamp) const {
     if (counted_) return 0;
-    std::int64_t best = std::numeric_limits<std::int64_t>::min();
-    for (const Packet& one : keys())
-      if (one.stamp <= stamp) best = std::max(best, one.stamp);
-    return best;
-  }
-  const std::vector<Packet>& keys() const {
-    if (keys_.empty())
-      for (const Packet& one : packets_)
-        if (one.key) keys_.push_back(one);
-    return keys_;
+    const auto behind = std::ranges::upper_bound(keys_, stamp, {}, &Packet::stamp);
+    return behind == keys_.begin() ? std::numeric_limits<std::int64_t>::min() : std::prev(behind)->stamp;
   }
 
   void seek(std::int64_t key) {
-    const auto at = std::ranges::find(keys(), key, &Packet::stamp);
-    if (counted_ || at == keys().end() || key == keys().front().stamp) return rewind();
+    const auto at = std::ranges::lower_bound(keys_, key, {}, &Packet::stamp);
+    if (counted_ || at == keys_.end() || at == keys_.begin() || at->stamp != key) return rewind();
     // Demuxers seek by either stamp; to land a little early costs time and nothing else.
     const std::int64_t to = at->decode != AV_NOPTS_VALUE ? std::min(at->decode, at->stamp) : at->stamp;
     if (::avformat_seek_file(format_.get(), stream_, INT64_MIN, to, to, 0) < 0 &&
@@ -420,7 +388,7 @@ class Film::State {
   };
 
   fs::path path_;
-  Reader reader_;
+  FilmInput input_;
   const Job* job_;
   std::unique_ptr<AVFormatContext, FreeFormat> format_;
   std::unique_ptr<AVCodecContext, FreeCodec> codec_;
@@ -428,7 +396,7 @@ class Film::State {
   Colours colours_;
   int stream_ = -1, orientation_ = 1;
   std::vector<Packet> packets_;
-  mutable std::vector<Packet> keys_;
+  std::vector<Packet> keys_;  // by their stamps
   bool has_checksums_ = false, damaged_ = false;
   std::set<std::int64_t> damaged_stamps_;
   bool cut_ = false, counted_ = false, by_decode_ = false, draining_ = false;

@@ -1,5 +1,6 @@
 #pragma once
 /// Films as sequences of pictures: what a film says of its frames, any frame by an exact seek, and writing.
+#include <functional>
 #include <memory>
 
 #include "files/picture.h"
@@ -36,6 +37,7 @@ std::shared_ptr<Film> open_film(const std::filesystem::path& path, const Limits&
 
 /// lossless: FFV1 in Matroska, bit for bit the frames. showing: VP9 in WebM or Matroska, 8 bits.
 enum class FilmUse { lossless, showing };
+inline constexpr double least_film_rate = 0.001, most_film_rate = 1000;  ///< frames a second
 
 struct FilmLook {
   Size size;
@@ -54,9 +56,11 @@ class FilmWriter {
   FilmWriter(const std::filesystem::path& path, const FilmLook& look, const WriteOptions& options);
   ~FilmWriter();
   /// The next frame, in the film's size, bands and depth. `time` in seconds from the first; by the rate without it.
+  /// Raises an input error for a frame unlike the others, or less than a millisecond behind the last.
   void add(const Image& frame, std::optional<double> time = {});
-  /// Writes the rest, and gives the film its name.
-  void finish();
+  /// Writes the rest, and gives the film its name. `before_placing` gets the whole file before that; what it raises
+  /// leaves none.
+  void finish(const std::function<void(int descriptor)>& before_placing = {});
 
  private:
   class State;

@@ -101,6 +101,8 @@ PixelKind kind_of(AVPixelFormat format) {
   out.rgb = (d->flags & AV_PIX_FMT_FLAG_RGB) != 0;
   out.grey = !out.rgb && d->nb_components <= 2 && (d->flags & AV_PIX_FMT_FLAG_PAL) == 0;
   if ((d->flags & (AV_PIX_FMT_FLAG_PAL | AV_PIX_FMT_FLAG_BAYER)) != 0) out.rgb = true;
+  out.alpha = (d->flags & AV_PIX_FMT_FLAG_ALPHA) != 0;
+  out.mosaic = (d->flags & AV_PIX_FMT_FLAG_BAYER) != 0;
   return out;
 }
 
@@ -173,16 +175,9 @@ Image picture_of(const AVFrame& frame, const AVCodecContext& codec, Scaler& scal
 AVPixelFormat lossless_format(int bands, Depth depth, int largest) {
   if (depth == Depth::u8) return bands == 1 ? AV_PIX_FMT_GRAY8 : AV_PIX_FMT_BGR0;
   const int bits = largest > 0 ? std::bit_width(static_cast<unsigned>(largest)) : 16;
-  if (bands == 1)
-    return bits <= 9    ? AV_PIX_FMT_GRAY9LE
-           : bits <= 10 ? AV_PIX_FMT_GRAY10LE
-           : bits <= 12 ? AV_PIX_FMT_GRAY12LE
-                        : AV_PIX_FMT_GRAY16LE;
-  return bits <= 9    ? AV_PIX_FMT_GBRP9LE
-         : bits <= 10 ? AV_PIX_FMT_GBRP10LE
-         : bits <= 12 ? AV_PIX_FMT_GBRP12LE
-         : bits <= 14 ? AV_PIX_FMT_GBRP14LE
-                      : AV_PIX_FMT_GBRP16LE;
+  const int wanted = std::max(9, bits);
+  if (bands == 3) return rgb_of(wanted);
+  return wanted > 12 ? AV_PIX_FMT_GRAY16LE : grey_of(wanted);  // the codec knows none of 14
 }
 
 FramePointer frame_of(const Image& image, AVPixelFormat format, Scaler& scaler) {

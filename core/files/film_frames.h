@@ -13,6 +13,9 @@ extern "C" {
 
 namespace fexel {
 
+/// The tag of a stream in which a film of Fexel tells the largest value that a sample means.
+inline constexpr const char* largest_tag = "LARGEST_SAMPLE";
+
 struct FreeFrame {
   void operator()(AVFrame* frame) const { ::av_frame_free(&frame); }
 };
@@ -21,7 +24,8 @@ using FramePointer = std::shared_ptr<AVFrame>;
 /// What a pixel format holds; bits 0 for one that is not known here.
 struct PixelKind {
   int bits = 0;
-  bool grey = false, rgb = false;
+  bool grey = false, rgb = false, alpha = false;
+  bool mosaic = false;  ///< of a colour filter, one colour a place
 };
 PixelKind kind_of(AVPixelFormat format);
 

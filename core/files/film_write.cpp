@@ -45,8 +45,9 @@ class FilmWriter::State {
     if (look.size.width < least_side || look.size.height < least_side)
       throw call_error(fmt::format("A film's frames are at least {} x {} px.", least_side, least_side), path.string(),
                        "Write them as a TIFF.");
-    if (!(look.rate >= 0.001 && look.rate <= 10000))
-      throw call_error("The rate of a film is 0.001 to 10000 frames a second.", "--rate", "Give another one.");
+    // Matroska counts milliseconds: what follows faster would lie on each other.
+    if (!(look.rate >= least_film_rate && look.rate <= most_film_rate))
+      throw call_error("The rate of a film is 0.001 to 1000 frames a second.", "--rate", "Give another one.");
     ::av_log_set_level(AV_LOG_QUIET);
     file_ = std::make_unique<SafeFile>(path, options.replace);
     open();
@@ -68,20 +69,24 @@ class FilmWriter::State {
           path_.string(), "Give frames of one size, such as by a crop step.");
     const FramePointer made = frame_of(frame, codec_->pix_fmt, scaler_);
     made->pts = std::llround(time.value_or(count_ / look_.rate) * ticks);
-    if (made->pts <= last_) made->pts = last_ + 1;
+    if (count_ > 0 && made->pts - last_ < std::llround(ticks / most_film_rate))
+      throw input_error(fmt::format("Frame {} follows the one before in less than a millisecond.", count_ + 1),
+                        path_.string(), "Give a rate (--rate) in place of the frames' own times.");
     last_ = made->pts;
     made->pkt_duration = std::llround(ticks / look_.rate);
     ++count_;
     send(made.get());
   }
 
-  void finish() {
+  void finish(const std::function<void(int)>& before_placing) {
     if (count_ == 0) throw input_error("There is no frame for the film.", path_.string(), "Choose other frames.");
     send(nullptr);
     check(::av_write_trailer(format_.get()));
     ::avio_flush(format_->pb);
     check(format_->pb->error);
-    file_->commit();
+    file_->flush();
+    if (before_placing) before_placing(file_->descriptor());
+    file_->place();
   }
 
  private:
@@ -137,6 +142,7 @@ class FilmWriter::State {
     stream_ = ::avformat_new_stream(format, nullptr);
     stream_->time_base = codec_->time_base;
     stream_->avg_frame_rate = codec_->framerate;
+    if (look_.largest > 0) ::av_dict_set(&stream_->metadata, largest_tag, std::to_string(look_.largest).c_str(), 0);
     check(::avcodec_parameters_from_context(stream_->codecpar, codec_.get()));
     check(::avformat_write_header(format, nullptr));
   }
@@ -184,7 +190,7 @@ class FilmWriter::State {
   AVStream* stream_ = nullptr;
   Scaler scaler_;
   int count_ = 0;
-  std::int64_t last_ = -1;
+  std::int64_t last_ = 0;
 };
 
 FilmWriter::FilmWriter(const fs::path& path, const FilmLook& look, const WriteOptions& options)
@@ -195,8 +201,8 @@ void FilmWriter::add(const Image& frame, std::optional<double> time) {
   state_->add(frame, time);
 }
 
-void FilmWriter::finish() {
-  state_->finish();
+void FilmWriter::finish(const std::function<void(int)>& before_placing) {
+  state_->finish(before_placing);
 }
 
 }  // namespace fexel

@@ -12,14 +12,6 @@
 #include "text/csv.h"
 
 namespace fexel {
-namespace {
-
-std::string place(int row) {
-  return fmt::format("row {}", row);
-}
-
-}  // namespace
-
 std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
   constexpr const char* numbers[] = {"from_x", "from_y", "to_x", "to_y"};
   const std::string remedy =
@@ -27,15 +19,7 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
   std::vector<PointPair> out;
   std::optional<std::size_t> columns[4], name, use, check, uncertainty;
   std::size_t width = 0;
-  int row = 0;
-  for (std::size_t begin = 0; begin < text.size();) {
-    const auto end = std::min(text.find('\n', begin), text.size());
-    std::string line = text.substr(begin, end - begin);
-    begin = end + 1;
-    ++row;
-    if (row == 1 && line.starts_with("\xEF\xBB\xBF")) line.erase(0, 3);
-    if (line.find_first_not_of(" \t\r,") == std::string::npos) continue;
-    const std::vector<std::string> cells = csv_cells(line);
+  for (const auto& [row, cells] : csv_rows(text, remedy)) {
     if (width == 0) {
       width = cells.size();
       for (std::size_t i = 0; i < width; ++i) {
@@ -47,19 +31,17 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
         if (cells[i] == "uncertainty") uncertainty = i;
       }
       for (std::size_t k = 0; k < 4; ++k)
-        if (!columns[k]) throw call_error(fmt::format("The table has no column {}.", numbers[k]), place(row), remedy);
+        if (!columns[k])
+          throw call_error(fmt::format("The table has no column {}.", numbers[k]), csv_place(row), remedy);
       continue;
     }
-    if (cells.size() != width)
-      throw call_error(fmt::format("This row has {} cells, and the first one has {}.", cells.size(), width), place(row),
-                       remedy);
     const auto number_of = [&](std::size_t column, const char* what) {
       const std::string& cell = cells[column];
       double value = 0;
       const auto [stop, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
       if (code != std::errc() || stop != cell.data() + cell.size() || !std::isfinite(value) || std::abs(value) > 1e9)
-        throw call_error(fmt::format("\"{}\" is not a number for {}.", printable(cell.substr(0, 60)), what), place(row),
-                         "Give numbers with a point, such as 12.5.");
+        throw call_error(fmt::format("\"{}\" is not a number for {}.", printable(cell.substr(0, 60)), what),
+                         csv_place(row), "Give numbers with a point, such as 12.5.");
       return value;
     };
     const auto number = [&](std::size_t k) { return number_of(*columns[k], numbers[k]) + shift; };
@@ -68,7 +50,7 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
       const std::string& cell = cells[column];
       if (cell != "true" && cell != "false" && cell != "1" && cell != "0" && !cell.empty())
         throw call_error(fmt::format("\"{}\" does not say whether the pair {}.", printable(cell.substr(0, 60)), what),
-                         place(row), fmt::format("Give true or false, or leave it empty for {}.", otherwise));
+                         csv_place(row), fmt::format("Give true or false, or leave it empty for {}.", otherwise));
       return cell.empty() ? otherwise : cell == "true" || cell == "1";
     };
     if (use) pair.use = truth(*use, true, "is used");
@@ -76,7 +58,8 @@ std::vector<PointPair> pairs_from_csv(const std::string& text, double shift) {
     if (uncertainty && !cells[*uncertainty].empty()) {
       pair.uncertainty = number_of(*uncertainty, "uncertainty");
       if (!(*pair.uncertainty >= least_stated && *pair.uncertainty <= most_stated))
-        throw call_error("The uncertainty of a pair is from 1e-6 to 1e6 px.", place(row), "Leave it empty if unknown.");
+        throw call_error("The uncertainty of a pair is from 1e-6 to 1e6 px.", csv_place(row),
+                         "Leave it empty if unknown.");
     }
     out.push_back(std::move(pair));
   }

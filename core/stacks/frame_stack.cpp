@@ -5,6 +5,7 @@
 #include <cstring>
 
 #include "base/error.h"
+#include "run/write_frames.h"
 
 namespace fexel {
 
@@ -61,20 +62,39 @@ void FrameStack::take(std::vector<FrameFile> frames, const std::vector<bool>& sk
     places_.push_back(i);
     frames_.push_back(std::move(frame));
   }
+  for (const FrameFile& frame : frames_)
+    for (const std::string& note : frame.info->notes) remarks_.push_back(frame.path.filename().string() + ": " + note);
+  if (!frames_.empty()) sources_ = watched(frames_);
   if (frames_.empty())
     throw input_error("None of the frames can be used.", notes_.empty() ? std::string() : notes_.front(),
                       "Name other pictures.");
 }
 
 Image FrameStack::read(std::size_t i, const Job& job) const {
-  return made_ ? made_->read(places_[i], job) : read_frame(frames_[i], limits_, job);
+  Image out = made_ ? made_->read(places_[i], job) : read_frame(frames_[i], limits_, job);
+  check(out, i, size_.height);
+  return out;
+}
+
+void FrameStack::check(const Image& image, std::size_t i, int rows) const {
+  if (image.width() == size_.width && image.height() == rows && image.bands() == bands_ && image.depth() == depth_)
+    return;
+  throw input_error("The frame is not any more what it was when the run began.", frames_[i].path.string(),
+                    "Run it again when nothing else writes to it.");
 }
 
 Image FrameStack::rows(std::size_t i, int top, int bottom, const Job& job) const {
   if (top == 0 && bottom == size_.height) return read(i, job);
-  if (!made_ && frames_[i].band == 0)
-    if (const auto parts = open_parts(frames_[i].path, frames_[i].page, limits_))
-      return parts->read({0, top, size_.width, bottom - top}, job);
+  const FrameFile& frame = frames_[i];
+  if (!made_ && frame.band == 0) {
+    const FileInfo now = read_info(frame.path, limits_, frame.page);
+    const bool same = Size{now.width, now.height} == size_;
+    if (const auto parts = same ? open_parts(frame.path, frame.page, limits_) : nullptr) {
+      Image out = parts->read({0, top, size_.width, bottom - top}, job);
+      check(out, i, bottom - top);
+      return out;
+    }
+  }
   return rows_of_image(read(i, job), top, bottom);
 }
 

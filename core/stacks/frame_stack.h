@@ -25,16 +25,21 @@ class FrameStack {
   int bands() const { return bands_; }
   Depth depth() const { return depth_; }
   const std::optional<PixelSize>& pixel() const { return pixel_; }
+  /// The files that frames come from, each once, watched since the stack was made.
+  const std::vector<WatchedFile>& sources() const { return sources_; }
   /// Frames that were left out, and why.
   const std::vector<std::string>& notes() const { return notes_; }
+  /// What may be wrong with the films among them.
+  const std::vector<std::string>& remarks() const { return remarks_; }
 
-  /// Raises input errors that name the file.
+  /// Raises input errors that name the file; also where a frame is not any more what it was when the stack was made.
   Image read(std::size_t i, const Job& job) const;
   /// Rows [top, bottom) of a frame. A frame that can only be read whole is.
   Image rows(std::size_t i, int top, int bottom, const Job& job) const;
 
  private:
   void take(std::vector<FrameFile> frames, const std::vector<bool>& skip);
+  void check(const Image& image, std::size_t i, int rows) const;
   std::vector<FrameFile> frames_;
   std::vector<int> numbers_;
   std::vector<std::size_t> places_;  // in the chain's sequence
@@ -43,7 +48,8 @@ class FrameStack {
   int bands_ = 1;
   Depth depth_ = Depth::u8;
   std::optional<PixelSize> pixel_;
-  std::vector<std::string> notes_;
+  std::vector<std::string> notes_, remarks_;
+  std::vector<WatchedFile> sources_;
   std::unique_ptr<MotionFrames> made_;
 };
 

@@ -156,22 +156,18 @@ class Maker {
     places.search(job_.part(0, 0.4));
     out_.reference = places.reference();
     lay(places);
-    judge(job_.part(0.4, 0.6));
-    confirm();
-    if (options_.keep_doubtful) return;
-    std::vector<int> doubtful;
-    for (std::size_t i = 0; i < out_.frames.size(); ++i)
-      if (out_.frames[i].placed && out_.frames[i].status != MatchStatus::ok) doubtful.push_back(static_cast<int>(i));
-    if (doubtful.empty()) return;
-    // What pulled at the others does so no more.
-    places.drop(doubtful);
-    std::vector<std::string> reasons;
-    for (const int i : doubtful) reasons.push_back(out_.frames[static_cast<std::size_t>(i)].reason);
-    lay(places);
-    for (std::size_t k = 0; k < doubtful.size(); ++k)
-      out_.frames[static_cast<std::size_t>(doubtful[k])].reason = reasons[k];
-    judge(job_.part(0.6, 0.7));
-    confirm();
+    for (double share = 0.4;; share = (share + 0.7) / 2) {
+      judge(job_.part(share, (share + 0.7) / 2));
+      confirm();
+      if (options_.keep_doubtful) return;
+      std::vector<int> doubtful;
+      for (std::size_t i = 0; i < out_.frames.size(); ++i)
+        if (out_.frames[i].placed && out_.frames[i].status != MatchStatus::ok) doubtful.push_back(static_cast<int>(i));
+      if (doubtful.empty()) return;
+      // What pulled at the others does so no more; each round leaves some out, so there is a last one.
+      places.drop(doubtful);
+      lay(places);
+    }
   }
 
   /// The canvas for the frames that have a place.
@@ -186,7 +182,7 @@ class Maker {
       const auto box = found[i].matrix ? box_of(*found[i].matrix, frames_.size()) : std::nullopt;
       frame.placed = box.has_value();
       if (!box) {
-        if (frame.reason.empty()) frame.reason = "No match joins it to the others.";
+        if (frame.reason.empty()) frame.reason = "No overlap that fits joins it to the others.";
         continue;
       }
       frame.uncertainty_px = found[i].uncertainty_px;
@@ -227,7 +223,7 @@ class Maker {
     std::vector<GainRatio> ratios;
     for (int i = 0; i < count; ++i)
       for (int k = i + 1; k < count; ++k)
-        if (placed(i) && placed(k))
+        if (placed(i) && placed(k) && overlap(i, k))
           if (const auto ratio = ratio_of(i, coarse[static_cast<std::size_t>(i)], k,
                                           coarse[static_cast<std::size_t>(k)], between(i, k)))
             ratios.push_back(*ratio);
@@ -243,6 +239,15 @@ class Maker {
     const int first = std::max(top, static_cast<int>(std::floor(box->top))),
               last = std::min(bottom, static_cast<int>(std::ceil(box->bottom)));
     return {left, first, std::max(0, right - left), std::max(0, last - first)};
+  }
+
+  /// The box of the canvas in which two frames lie over each other; nothing where that is too small to match.
+  std::optional<Region> overlap(int i, int k) const {
+    const Region a = covered(i, 0, size_.height), b = covered(k, 0, size_.height);
+    const int left = std::max(a.x, b.x), top = std::max(a.y, b.y);
+    const int right = std::min(a.x + a.width, b.x + b.width), bottom = std::min(a.y + a.height, b.y + b.height);
+    if (right - left < least_overlap_px || bottom - top < least_overlap_px) return std::nullopt;
+    return Region{left, top, right - left, bottom - top};
   }
 
   Image warped(int i, Region part, const Job& job) {
@@ -274,13 +279,14 @@ class Maker {
     if (options_.blend == Blend::median)
       for (const MosaicFrame& frame : out_.frames) deepest += frame.placed;
     const double row =
-        static_cast<double>(size_.width) * bands * (options_.blend == Blend::median ? 8.0 * deepest : 16);
+        static_cast<double>(size_.width) * bands * (options_.blend == Blend::median ? 64 + 4.0 * deepest : 16);
     const int rows =
         static_cast<int>(std::clamp(static_cast<double>(options_.memory) / row, 1.0, double(size_.height)));
     for (int top = 0; top < size_.height; top += rows)
       blend_rows(top, std::min(size_.height, top + rows),
                  job.part(static_cast<double>(top) / size_.height,
                           static_cast<double>(std::min(size_.height, top + rows)) / size_.height));
+    out_.clamped += clamp_to_largest(out_.picture);
   }
 
   void blend_rows(int top, int bottom, const Job& job) {
@@ -297,6 +303,7 @@ class Maker {
       const Region part = covered(i, top, bottom);
       if (part.width < 1 || part.height < 1) continue;
       const Image frame = warped(i, part, job);
+      if (frame.stated_largest() > 0) out_.picture.set_largest(frame.stated_largest());
       const double gain = out_.frames[static_cast<std::size_t>(i)].gain;
       const Map from_canvas(Matrix3(out_.frames[static_cast<std::size_t>(i)].to_canvas.inverse()));
       parallel_for(part.height, {job.stop, {}}, [&](int y) {
@@ -352,11 +359,8 @@ class Maker {
       for (int k = i + 1; k < count; ++k) {
         job.check();
         if (!placed(i) || !placed(k)) continue;
-        const Region a = covered(i, 0, size_.height), b = covered(k, 0, size_.height);
-        const int left = std::max(a.x, b.x), top = std::max(a.y, b.y);
-        const int right = std::min(a.x + a.width, b.x + b.width), bottom = std::min(a.y + a.height, b.y + b.height);
-        if (right - left < least_overlap_px || bottom - top < least_overlap_px) continue;
-        if (auto seam = judged(i, k, {left, top, right - left, bottom - top}, job)) out_.seams.push_back(*seam);
+        if (const auto part = overlap(i, k))
+          if (auto seam = judged(i, k, *part, job)) out_.seams.push_back(*seam);
       }
       if (job.progress) job.progress(static_cast<double>(i + 1) / count);
     }

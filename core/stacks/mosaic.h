@@ -54,8 +54,8 @@ struct Mosaic {
 
 /// Frames are matched in pairs, whichever lie over each other, and all transforms adjusted together, so that rings of
 /// frames close; the reference's grid is kept, so it is copied and not resampled. Each overlap is then matched by
-/// itself: a frame without one that fits is left out, and noted. Raises an input error where fewer than two frames lie
-/// together, or the canvas would be larger than pictures may be.
+/// itself: a frame without one that fits is left out, and noted, unless doubtful ones are kept. Raises an input error
+/// where fewer than two frames lie together, or the canvas would be larger than pictures may be.
 Mosaic make_mosaic(const FrameStack& frames, const MosaicOptions& options, const Job& job);
 
 /// Gains that make frames alike where they overlap: `ratios` are, for pairs of frames, the mean of the first's samples

@@ -187,7 +187,9 @@ Projected project(const FrameStack& frames, const std::vector<std::size_t>& numb
       job.check();
       if (broken[k]) continue;
       try {
-        sums.add(frames.rows(numbers[k], top, bottom, {job.stop, {}}));
+        const Image rows_now = frames.rows(numbers[k], top, bottom, {job.stop, {}});
+        if (kept && rows_now.stated_largest() > 0) out.picture.set_largest(rows_now.stated_largest());
+        sums.add(rows_now);
       } catch (const Error& error) {
         // In the first part it is left out; later ones would then be made of other frames.
         if (error.kind() == Error::Kind::cancelled || part > 0) throw;

@@ -9,9 +9,8 @@ fs::path provenance_path(const fs::path& result) {
   return result.string() + ".made.json";
 }
 
-void write_made(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options, const MadeOf& made,
-                const std::vector<WatchedFile>& sources, const Job& job) {
-  const auto file = prepare_pictures(path, pages, options, job);
+void write_provenance(const fs::path& path, int descriptor, const MadeOf& made, const std::vector<WatchedFile>& sources,
+                      const Job& job) {
   Json out{{"fexel_made", 1}, {"version", FEXEL_VERSION}, {"operation", made.operation}};
   for (const WatchedFile& source : sources) {
     Json one;
@@ -23,9 +22,15 @@ void write_made(const fs::path& path, const std::vector<Image>& pages, const Wri
   if (!made.notes.empty()) out["notes"] = made.notes;
   Json result;
   put_name(result, "path", path.filename().string());
-  result["sha256"] = checksum(file->descriptor(), path.string(), {job.stop, {}});
+  result["sha256"] = checksum(descriptor, path.string(), {job.stop, {}});
   out["result"] = result;
   write_text(provenance_path(path), to_text(out, 2) + "\n", true);
+}
+
+void write_made(const fs::path& path, const std::vector<Image>& pages, const WriteOptions& options, const MadeOf& made,
+                const std::vector<WatchedFile>& sources, const Job& job) {
+  const auto file = prepare_pictures(path, pages, options, job);
+  write_provenance(path, file->descriptor(), made, sources, job);
   file->commit();
 }
 

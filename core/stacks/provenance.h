@@ -15,6 +15,10 @@ struct MadeOf {
   std::optional<Chain> chain;
   std::vector<std::string> notes;
 };
+/// Writes it beside a result that is whole but for its name. Raises an input error where a source was changed
+/// meanwhile.
+void write_provenance(const std::filesystem::path& path, int descriptor, const MadeOf& made,
+                      const std::vector<WatchedFile>& sources, const Job& job);
 /// Writes pages as a picture, and beside it what they were made of. Raises what write_pictures() raises, before
 /// anything is written where the target may not be; and an input error where a source was changed meanwhile.
 void write_made(const std::filesystem::path& path, const std::vector<Image>& pages, const WriteOptions& options,

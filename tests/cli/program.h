@@ -6,6 +6,7 @@
 #include <csignal>
 #include <cstdlib>
 #include <fstream>
+#include <thread>
 
 #include "files/picture.h"
 #include "tests/support.h"
@@ -28,6 +29,13 @@ struct Run {
   std::string out, err;
   Json json() const { return parse_json(out); }
 };
+
+/// Whether a child has become the program, which the forked test is not yet.
+inline bool is_the_program(pid_t child) {
+  std::error_code code;
+  const auto is = std::filesystem::read_symlink("/proc/" + std::to_string(child) + "/exe", code);
+  return !code && std::filesystem::equivalent(is, program(), code);
+}
 
 /// A fork whose child has no signal handler of the tests': what is sent to it before it is the program ends it.
 inline pid_t fork_plain() {
@@ -61,6 +69,19 @@ inline pid_t start(const std::vector<std::string>& words, const test::Scratch& s
     ::_exit(127);
   }
   return child;
+}
+
+/// Waits until the program has started and takes a Ctrl-C as a wish to stop: before that, the signal just ends it.
+inline bool wait_until_it_listens(pid_t child) {
+  const std::string status = "/proc/" + std::to_string(child) + "/status";
+  for (int tries = 0; tries < 6000; ++tries) {
+    std::ifstream in(status);
+    for (std::string word; in >> word;)
+      if (word == "SigBlk:" && in >> word && word.size() <= 16)
+        if (std::stoull(word, nullptr, 16) >> (SIGTERM - 1) & 1 && is_the_program(child)) return true;
+    std::this_thread::sleep_for(std::chrono::milliseconds(5));
+  }
+  return false;
 }
 
 inline int wait_for(pid_t child) {

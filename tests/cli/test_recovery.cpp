@@ -120,7 +120,8 @@ TEST_CASE("a signal ends every verb within two seconds, with one line", "[safety
                   nullptr);
         ::_exit(127);
       }
-      std::this_thread::sleep_for(std::chrono::milliseconds(400));
+      REQUIRE(wait_until_it_listens(child));
+      std::this_thread::sleep_for(std::chrono::milliseconds(200));
       const auto begin = std::chrono::steady_clock::now();
       ::kill(child, signal);
       const int code = wait_for(child);

@@ -125,4 +125,53 @@ TEST_CASE("a correction in the journal holds when the run is resumed", "[safety]
   CHECK(resumed.json().at("done")[0].at("width") == 30);
 }
 
+TEST_CASE("corrections of another chain are kept beside, and do not hold", "[safety][runs]") {
+  const Folder f;
+  const std::string a = f.picture("a.png", noise(40, 30, 1, Depth::u8)), journal = f.out + "/c.run.jsonl";
+  REQUIRE(run({"apply", f.chain(R"({"step":"rotate","degrees":0})"), a, "--out", f.out, "--journal", journal}).code ==
+          0);
+  write_text(journal,
+             read_text(journal) + R"({"input":")" + a +
+                 R"(","chain":{"fexel":1,"steps":[{"step":"rotate","degrees":90}]}})" + "\n",
+             true);
+  const std::string before = read_text(journal);
+  const Run made = run({"apply", f.chain(R"({"step":"rotate","degrees":180})"), a, "--out", f.out, "--journal", journal,
+                        "--replace", "--json"});
+  INFO(made.err);
+  REQUIRE(made.code == 0);
+  CHECK(made.json().at("done")[0].at("width") == 40);
+  CHECK(read_text(journal + ".before") == before);
+}
+
+TEST_CASE("values of the table are no corrections in the journal", "[safety][runs]") {
+  const Folder f;
+  const std::string a = f.picture("a.png", noise(40, 30, 1, Depth::u8)), journal = f.out + "/c.run.jsonl";
+  f.put("v.csv", "file,/steps/0/degrees\na.png,90\n");
+  const std::string chain = f.chain(R"({"step":"rotate","degrees":0})");
+  REQUIRE(run({"apply", chain, a, "--out", f.out, "--values", f.at("v.csv"), "--journal", journal}).code == 0);
+  CHECK(read_picture(f.out + "/a-c.png").width() == 30);
+  // Another table later on: what it says holds.
+  f.put("v.csv", "file,/steps/0/degrees\na.png,180\n");
+  const Run again = run({"apply", chain, a, "--out", f.out, "--values", f.at("v.csv"), "--journal", journal, "--resume",
+                         "--replace", "--json"});
+  INFO(again.err << again.out);
+  CHECK(read_picture(f.out + "/a-c.png").width() == 40);
+}
+
+TEST_CASE("shards share a folder without sharing a journal", "[safety][runs]") {
+  const Folder f;
+  fs::create_directories(f.at("in"));
+  for (int i = 0; i < 5; ++i) f.picture("in/p" + std::to_string(i) + ".png", noise(30, 20, 1, Depth::u8));
+  const std::string chain = f.chain(R"({"step":"rotate","degrees":90})");
+  for (const char* shard : {"1/2", "2/2"})
+    REQUIRE(run({"apply", chain, f.at("in"), "--out", f.out, "--shard", shard, "--resume"}).code == 0);
+  int journals = 0, pictures = 0;
+  for (const auto& [name, sum] : tree(f.out)) {
+    journals += name.ends_with(".jsonl");
+    pictures += name.ends_with(".png");
+  }
+  CHECK(pictures == 5);
+  CHECK(journals == 0);
+}
+
 }  // namespace fexel::test::safety

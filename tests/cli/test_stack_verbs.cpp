@@ -35,6 +35,23 @@ TEST_CASE("project writes each statistic, page by page where asked, and says wha
   CHECK(run({"project", stack, "--out", stack, "--replace"}).code == 2);
   CHECK(run({"project", stack, "--out", f.at("p.tif")}).code == 2);
   CHECK(run({"project", stack, "--out", f.at("p.txt")}).code == 2);
+  // Nor with the counts.
+  const std::string before = checksum(stack);
+  CHECK(run({"project", stack, "--out", f.at("q.tif"), "--counts", stack, "--replace"}).code == 2);
+  CHECK(run({"project", stack, "--out", f.at("q.tif"), "--counts", f.at("q.tif"), "--replace"}).code == 2);
+  CHECK(checksum(stack) == before);
+  CHECK_FALSE(fs::exists(f.at("q.tif")));
+}
+
+TEST_CASE("a picture made of many frames is no input of the folder that it is in", "[safety][stacks]") {
+  const Folder f;
+  const auto frames = f.frames(4);
+  const std::string in = fs::path(frames[0]).parent_path();
+  REQUIRE(run({"project", in, "--out", in + "/mean.tif"}).code == 0);
+  const Run again = run({"project", in, "--out", f.at("again.tif"), "--json"});
+  INFO(again.err);
+  REQUIRE(again.code == 0);
+  CHECK(parse_json(read_text(f.at("again.tif.made.json"))).at("sources").size() == 4);
 }
 
 TEST_CASE("project goes by the chain: aligned frames have the scene's deviation, not the movement's",

@@ -122,12 +122,37 @@ TEST_CASE("a table gives each file its own values, and says what it cannot give"
   CHECK(refused("file,degrees\n") == "row 1");
   CHECK(refused("file,/a,/a\n") == "row 1");
   CHECK(refused("file,/steps/0/degrees\na,1,2\n") == "row 2");
-  CHECK(refused("file,/steps/0/degrees\na,1\nx/a,2\n") == "row 3");
+  CHECK(refused("file,/steps/0/degrees\nx/a,1\nx/./a,2\n") == "row 3");
   CHECK(refused("file,/steps/0/degrees\na,much\n") == "row 2, /steps/0/degrees");
   CHECK(refused("file,/steps/7/degrees\na,1\n") == "row 2, /steps/7/degrees");
   CHECK(refused("file,/steps/x/degrees\na,1\n") == "row 2, /steps/x/degrees");
   CHECK(refused("file,/steps/0/speed\na,1\n") == "row 2, /steps/0/speed");
   CHECK(refused("file,/steps/0/degrees\na,[1\n") == "row 2, /steps/0/degrees");
+}
+
+TEST_CASE("rows are found by the end of a path, and one that fits several files is refused", "[batch]") {
+  const Chain chain = rotated(1);
+  const ValuesTable table = ValuesTable::parse("file,/steps/0/degrees\na.tif,1\nleft/a.tif,2\n/up/left/a.tif,3\nb,4\n");
+  const auto degrees = [&](const fs::path& file) {
+    const auto own = table.chain_for(file, chain);
+    return own ? std::get<RotateStep>(own->steps[0].kind).degrees : 0;
+  };
+  CHECK(degrees("/x/right/a.tif") == 1);
+  CHECK(degrees("/x/left/a.tif") == 2);
+  CHECK(degrees("/up/left/a.tif") == 3);
+  CHECK(degrees("/x/bleft/a.tif") == 1);
+  CHECK(degrees("/x/b.png") == 4);
+  CHECK(degrees("/x/a.png") == 0);
+  CHECK(table.without_file({"/x/left/a.tif", "/x/b.png"}) == std::vector<std::string>{"/up/left/a.tif", "a.tif"});
+  for (const auto& files : std::vector<std::vector<fs::path>>{{"/x/right/a.tif", "/x/wrong/a.tif"}, {"b.png", "b.tif"}})
+    try {
+      table.without_file(files);
+      CHECK(false);
+    } catch (const Error& error) {
+      CHECK(error.kind() == Error::Kind::call);
+      CHECK(error.where() == (files[0] == "b.png" ? "row 5" : "row 2"));
+      CHECK_FALSE(error.remedy().empty());
+    }
 }
 
 TEST_CASE("corners stand in one cell, apart by blanks", "[batch]") {

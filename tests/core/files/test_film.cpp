@@ -214,7 +214,8 @@ TEST_CASE("written without loss, a film reads back bit for bit", "[film]") {
   const struct {
     Depth depth;
     int largest;
-  } depths[] = {{Depth::u8, 0}, {Depth::u16, 0}, {Depth::u16, 1023}, {Depth::u16, 4095}};
+  } depths[] = {{Depth::u8, 0},   {Depth::u16, 0},    {Depth::u16, 1023}, {Depth::u16, 4095},
+                {Depth::u8, 127}, {Depth::u16, 1000}, {Depth::u16, 2047}, {Depth::u16, 16383}};
   for (const auto& [depth, largest] : depths)
     for (const int bands : {1, 3})
       for (const Size size : {Size{160, 120}, Size{37, 23}, Size{16, 16}, Size{17, 301}}) {
@@ -231,8 +232,11 @@ TEST_CASE("written without loss, a film reads back bit for bit", "[film]") {
             for (int b = 0; b < bands; ++b)
               for (int y = 0; y < size.height; ++y)
                 for (int x = 0; x < size.width; ++x)
-                  frame.row<std::uint16_t>(b, y)[x] =
-                      static_cast<std::uint16_t>(frame.row<std::uint16_t>(b, y)[x] % (largest + 1));
+                  if (depth == Depth::u8)
+                    frame.row<std::uint8_t>(b, y)[x] &= 127;
+                  else
+                    frame.row<std::uint16_t>(b, y)[x] =
+                        static_cast<std::uint16_t>(frame.row<std::uint16_t>(b, y)[x] % (largest + 1));
           }
           writer.add(frame);
           frames.push_back(std::move(frame));
@@ -274,8 +278,64 @@ TEST_CASE("a film for showing looks like its frames; one that cannot be is refus
   refused({{20, 20}, 1, Depth::f32, 0, 25, FilmUse::lossless});
   refused({{20, 20}, 1, Depth::u16, 0, 25, FilmUse::showing});
   refused({{20, 20}, 1, Depth::u8, 0, 0, FilmUse::lossless});
+  refused({{20, 20}, 1, Depth::u8, 0, 0.0005, FilmUse::lossless});
+  refused({{20, 20}, 1, Depth::u8, 0, 1001, FilmUse::lossless});
   refused({{20, 3}, 1, Depth::u8, 0, 25, FilmUse::lossless});
   FilmWriter unlike(scratch / "un.mkv", {{20, 20}, 1, Depth::u8, 0, 25, FilmUse::lossless}, {});
   CHECK_THROWS_AS(unlike.add(test::noise(21, 20, 1, Depth::u8)), Error);
   CHECK_THROWS_AS(unlike.finish(), Error);
+  FilmWriter close(scratch / "close.mkv", {{20, 20}, 1, Depth::u8, 0, 25, FilmUse::lossless}, {});
+  close.add(test::noise(20, 20, 1, Depth::u8), 0);
+  CHECK_THROWS_AS(close.add(test::noise(20, 20, 1, Depth::u8), 0.0004), Error);
+}
+
+TEST_CASE("a film for showing in grey reads as grey", "[film]") {
+  const test::Scratch scratch;
+  FilmWriter writer(scratch / "grey.webm", {{64, 48}, 1, Depth::u8, 0, 25, FilmUse::showing}, {});
+  Image frame(64, 48, 1, Depth::u8);
+  for (int y = 0; y < 48; ++y)
+    for (int x = 0; x < 64; ++x) frame.row<std::uint8_t>(0, y)[x] = static_cast<std::uint8_t>(20 + 3 * x);
+  for (int k = 0; k < 3; ++k) writer.add(frame);
+  writer.finish();
+  Film film(scratch / "grey.webm");
+  const Image shown = film.read(1, {});
+  for (int b = 0; b < shown.bands(); ++b)
+    for (int x = 4; x < 60; ++x) CHECK(std::abs(test::value(shown, b, x, 20) - (20.0 + 3 * x)) < 8);
+}
+
+TEST_CASE("sound that is longer than the pictures makes no film cut short", "[film]") {
+  const test::Scratch scratch;
+  for (const char* name : {"s.mkv", "s.mov"}) {
+    INFO(name);
+    test::make_film(scratch / name, {.frames = 25, .seconds_of_sound = 4});
+    Film film(scratch / name);
+    CHECK(film.count() == 25);
+    for (const std::string& note : film.notes()) CHECK(note.find("cut short") == std::string::npos);
+    CHECK(spelled(film.read(24, {})) == 24);
+  }
+}
+
+TEST_CASE("frames of another size than the first are refused by name", "[film]") {
+  const test::Scratch scratch;
+  test::make_film(scratch / "a.ts", {.frames = 20});
+  test::make_film(scratch / "b.ts", {.width = 96, .height = 80, .frames = 20, .millisecond = [](int k) {
+                                       return std::int64_t{800 + 40 * k};
+                                     }});
+  {
+    std::ofstream both(scratch / "ab.ts", std::ios::binary);
+    for (const char* name : {"a.ts", "b.ts"}) both << std::ifstream(scratch / name, std::ios::binary).rdbuf();
+  }
+  Film film(scratch / "ab.ts");
+  int right = 0, refused = 0;
+  for (int k = 0; k < film.count(); ++k) try {
+      const Image image = film.read(k, {});
+      CHECK(image.width() == 160);
+      CHECK(spelled(image) == k);
+      ++right;
+    } catch (const Error& error) {
+      CHECK_FALSE(error.remedy().empty());
+      ++refused;
+    }
+  CHECK(right >= 18);
+  CHECK(refused >= 18);
 }

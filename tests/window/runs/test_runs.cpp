@@ -369,6 +369,21 @@ TEST_CASE("one picture after the other: corners are proposed, Return accepts and
   for (std::size_t k = 0; k < 4; ++k) CHECK(distance(corners[k], test::photo_corners[k] + moved[0]) <= 1.5 * screen);
 }
 
+TEST_CASE("keys pressed in the list of a run change no chain behind it", "[window][runs]") {
+  test::Desk desk;
+  desk.insert_quarter_turn(0);
+  const std::string before = write_chain(desk.document().chain());
+  fs::create_directories(desk.scratch / "in");
+  write(desk.scratch / "in" / "p.png", test::noise(60, 40, 1, Depth::u8), {});
+  RunPanel* panel = open_panel(desk, {QString::fromStdString((desk.scratch / "in").string())});
+  panel->table()->setFocus();
+  QTest::keyClick(panel->table(), Qt::Key_Down);
+  for (const int key : {Qt::Key_Delete, Qt::Key_Backspace, Qt::Key_Space, Qt::Key_M, Qt::Key_R, Qt::Key_Left})
+    QTest::keyClick(panel->table(), static_cast<Qt::Key>(key));
+  CHECK(write_chain(desk.document().chain()) == before);
+  CHECK(panel->isVisible());
+}
+
 TEST_CASE("a window with a run under way asks before it closes", "[window][runs]") {
   test::Desk desk;
   desk.insert_quarter_turn(0);

@@ -43,7 +43,7 @@ int main(int argc, char** argv) {
   window.mention_unsaved_work();
   const QStringList files = parser.positionalArguments();
   if (files.size() > 1 || (files.size() == 1 && QFileInfo(files.front()).isDir()))
-    window.open_sequence(files);
+    window.open_several(files);
   else if (!files.isEmpty())
     window.open_file(files.front());
   else if (parser.isSet(demo))

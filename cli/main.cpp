@@ -115,11 +115,12 @@ namespace {
 int run(int argc, char** argv) {
   using namespace fexel::cli;
   CLI::App app("Fexel: geometry for people who measure in pictures.", "fexel-cli");
-  app.set_version_flag("--version", "fexel-cli " FEXEL_VERSION);
+  app.set_version_flag("--version", version_text);
   app.require_subcommand(1);
   Common common;
   Verbs verbs;
   add_info(app, common, verbs);
+  add_formats(app, common, verbs);
   add_apply(app, common, verbs);
   add_align(app, common, verbs);
   add_fit(app, common, verbs);

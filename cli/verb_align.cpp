@@ -11,9 +11,10 @@ namespace {
 struct AlignWords {
   std::vector<std::string> inputs, carry;
   std::string out, model = "rigid", against = "first", region, mask, masks, kernel = "cubic", report;
-  int band = 0, trial = 0;
+  int band = 0, trial = 0, channel = 0, plane = 0;
   std::string failed = "keep";
   double memory = 0;
+  std::string alpha = "mask";
   bool bands = false, trim = false, compress = false, replace = false, salvage = false;
 };
 
@@ -101,6 +102,7 @@ int run_align(const Common& common, const AlignWords& words) {
   run.bands = words.bands;
   run.step.alike = words.bands ? SimilarityMetric::structure : SimilarityMetric::brightness;
   run.step.band = words.band;
+  run.choice = {words.channel, words.plane};
   run.mask = words.mask;
   run.out = words.out;
   run.carry = {words.carry.begin(), words.carry.end()};
@@ -109,6 +111,7 @@ int run_align(const Common& common, const AlignWords& words) {
   run.compress = words.compress;
   run.replace = words.replace;
   run.limits.salvage = words.salvage;
+  run.limits.alpha_band = words.alpha == "band";
   run.resampling.kernel = *kernel_named(words.kernel);
   if (!words.masks.empty()) {
     run.masks = load_chain(words.masks).masks;
@@ -187,6 +190,10 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_flag("--bands", words->bands, "the planes look unlike: bands of one picture, or of a file each");
   verb->add_option("--band", words->band, "match on this band, from 1; all of them without it")
       ->check(CLI::Range(1, 4096));
+  verb->add_option("--channel", words->channel,
+                   "of an OME-TIFF, from 1: match this channel over time; the others go with it")
+      ->check(CLI::Range(1, 4096));
+  verb->add_option("--plane", words->plane, "the same of a plane of the depth")->check(CLI::Range(1, 1000000));
   verb->add_option("--region", words->region, "x,y,width,height: match on this part of the reference");
   verb->add_option("--mask", words->mask, "a picture as large as the reference; where it is zero, nothing is matched");
   verb->add_option("--masks", words->masks,
@@ -204,6 +211,7 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(CLI::IsMember({"keep", "leave-out"}));
   verb->add_option("--max-memory", words->memory, "MB that writing may take for a frame (half of the machine's)")
       ->check(number_from(64.0, 1e9));
+  add_alpha(*verb, words->alpha);
   verb->add_flag("--salvage", words->salvage, "use what there is of a stack that is cut short");
   verb->add_option("--report", words->report, "write what --json says to this file too");
   add_common(*verb, common);

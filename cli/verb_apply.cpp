@@ -26,6 +26,7 @@ struct ApplyOptions {
   double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
+  std::string alpha = "mask";
   bool dry_run = false, salvage = false, marks = false, subfolders = false;
 };
 
@@ -81,6 +82,7 @@ RunOptions run_options(const ApplyOptions& options) {
     run.limits.bytes = std::max(run.limits.bytes, 16 * run.limits.pixels);
   }
   run.limits.salvage = options.salvage;
+  run.limits.alpha_band = options.alpha == "band";
   if (options.chain != "-") run.keep.add(options.chain, "the chain");
   if (!options.report.empty()) run.keep.add(options.report, "the report");
   return run;
@@ -432,6 +434,7 @@ void add_apply(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_flag("--replace", options->run.replace, "existing files may be replaced (never a source)");
   verb->add_flag("--resume", options->run.resume,
                  "results that stand as their records say are skipped; what a broken run left is made whole");
+  add_alpha(*verb, options->alpha);
   verb->add_flag("--salvage", options->salvage, "use what there is of a stack that is cut short");
   verb->add_flag("--dry-run", options->dry_run, "say what would be written, and write nothing");
   verb->add_option("--include", options->include, "of folders only names that fit, such as \"IMG_*.tif *.png\"");

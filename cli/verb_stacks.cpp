@@ -18,6 +18,7 @@ struct StackWords {
   std::vector<std::string> inputs;
   std::string out, chain, depth = "keep", kernel = "cubic";
   double memory = 0;
+  std::string alpha = "mask";
   bool replace = false, salvage = false;
 };
 
@@ -33,6 +34,7 @@ Taken take(const StackWords& words, const Common& common) {
   Taken out;
   Limits limits;
   limits.salvage = words.salvage;
+  limits.alpha_band = words.alpha == "band";
   if (words.memory > 0) out.memory = limits.memory = static_cast<std::int64_t>(words.memory * 1024 * 1024);
   int left_out = 0;
   const auto inputs = expand_inputs({words.inputs.begin(), words.inputs.end()}, &left_out);
@@ -113,6 +115,7 @@ void add_common_words(CLI::App& verb, StackWords& words, Common& common) {
   verb.add_option("--max-memory", words.memory, "MB that frames may take together (half of the machine's)")
       ->check(number_from(64.0, 1e9));
   verb.add_flag("--replace", words.replace, "an existing file may be replaced (never a source)");
+  add_alpha(verb, words.alpha);
   verb.add_flag("--salvage", words.salvage, "use what there is of a stack that is cut short");
   add_common(verb, common);
 }

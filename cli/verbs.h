@@ -44,7 +44,12 @@ int merge_motion(const Common& common, const std::vector<std::string>& tables, c
 using Verb = std::function<int()>;
 using Verbs = std::vector<std::pair<CLI::App*, Verb>>;
 void add_common(CLI::App& verb, Common& common);
+/// --alpha mask|band: what an alpha band of the inputs is.
+void add_alpha(CLI::App& verb, std::string& alpha);
 void add_info(CLI::App& app, Common& common, Verbs& verbs);
+void add_formats(CLI::App& app, Common& common, Verbs& verbs);
+/// The version, and the libraries that this build reads pictures by.
+std::string version_text();
 void add_apply(CLI::App& app, Common& common, Verbs& verbs);
 void add_align(CLI::App& app, Common& common, Verbs& verbs);
 void add_calibrate(CLI::App& app, Common& common, Verbs& verbs);

@@ -190,8 +190,7 @@ void RunPanel::build_pictures(QVBoxLayout* column) {
   connect(files, &QPushButton::clicked, this, [this] {
     add_places(QFileDialog::getOpenFileNames(
         this, tr("Pictures"), begin_at_,
-        tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
-           "*.avi);;All files (*)")));
+        tr("Pictures and films (%1)").arg(picture_patterns()) + ";;" + tr("All files (*)")));
   });
   connect(folder, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getExistingDirectory(this, tr("A folder of pictures"), begin_at_);

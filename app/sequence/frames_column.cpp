@@ -5,6 +5,7 @@
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "image/pyramid.h"
+#include "run/axes.h"
 
 namespace fexel {
 namespace {
@@ -21,6 +22,17 @@ std::vector<FrameFile> first_of(const std::vector<FrameFile>& frames, std::size_
 
 QString frame_name(const FrameFile& frame) {
   if (!frame.name.empty()) return text_of(frame.name);
+  if (frame.info && frame.info->axes && frame.info->place) {
+    const StackAxes& axes = *frame.info->axes;
+    const StackPlace& at = *frame.info->place;
+    QStringList words;
+    if (axes.channels > 1) words << QObject::tr("c%1").arg(at.channel + 1);
+    if (axes.planes > 1) words << QObject::tr("z%1").arg(at.plane + 1);
+    if (axes.times > 1)
+      words << (axes.time_step ? QObject::tr("%1 s").arg(text_of(short_number(at.time * *axes.time_step, 4)))
+                               : QObject::tr("t%1").arg(at.time + 1));
+    if (!words.isEmpty()) return words.join(", ");
+  }
   const QString file = QFileInfo(QString::fromStdString(frame.path.string())).fileName();
   if (frame.band > 0) return QObject::tr("band %1").arg(frame.band);
   if (frame.info && frame.info->time) return QObject::tr("%1 s").arg(*frame.info->time, 0, 'f', 2);
@@ -58,6 +70,22 @@ FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent
   list_->setWordWrap(true);
   list_->setFont(text_font(8));
   column->addWidget(head_);
+  axes_ = new QWidget;
+  auto* choices = new QVBoxLayout(axes_);
+  choices->setContentsMargins(0, 0, 4, 2);
+  choices->setSpacing(3);
+  channel_ = new QComboBox;
+  channel_->setAccessibleName(tr("Channel"));
+  channel_->setToolTip(tr("Which channel is shown and matched; the others can go with it (Frames, Carry)"));
+  plane_ = new QComboBox;
+  plane_->setAccessibleName(tr("Plane of the depth"));
+  plane_->setToolTip(tr("Which plane is shown and matched; the others can go with it (Frames, Carry)"));
+  for (QComboBox* list : {channel_, plane_}) {
+    list->setFont(text_font(8));
+    choices->addWidget(list);
+    connect(list, &QComboBox::activated, this, [this] { choose_axes(); });
+  }
+  column->addWidget(axes_);
   column->addWidget(list_, 1);
   player_ = new QWidget;
   auto* row = new QHBoxLayout(player_);
@@ -145,6 +173,51 @@ void FramesColumn::fill() {
   fetch_thumbnails();
 }
 
+void FramesColumn::choose_axes() {
+  const auto& frames = document_.frames();
+  const AxisChoice choice{std::max(0, channel_->currentIndex()), std::max(0, plane_->currentIndex())};
+  document_.edit_chain(tr("choose channel and plane"), with_choice(document_.chain(), frames, choice));
+  const std::vector<bool> in = of_choice(frames, choice);
+  const auto shown = static_cast<std::size_t>(document_.frame());
+  if (shown < in.size() && in[shown]) return;
+  // The same moment in what was chosen.
+  const auto& now = shown < frames.size() && frames[shown].info ? frames[shown].info->place : std::nullopt;
+  int next = -1;
+  for (std::size_t i = 0; i < in.size(); ++i)
+    if (in[i] && (next < 0 || (now && frames[i].info->place->time == now->time))) {
+      next = static_cast<int>(i);
+      if (now && frames[i].info->place->time == now->time) break;
+    }
+  if (next >= 0) Q_EMIT frame_wanted(next);
+}
+
+void FramesColumn::show_axes() {
+  const auto& frames = document_.frames();
+  const auto axes = axes_of(frames);
+  axes_->setVisible(axes && (axes->channels > 1 || axes->planes > 1));
+  if (!axes) return;
+  channel_->setVisible(axes->channels > 1);
+  plane_->setVisible(axes->planes > 1);
+  const auto fill = [](QComboBox* list, int count, const QString& all, const std::function<QString(int)>& name) {
+    if (list->count() == count + 1) return;
+    list->clear();
+    list->addItem(all);
+    for (int i = 0; i < count; ++i) list->addItem(name(i));
+  };
+  fill(channel_, axes->channels, tr("all channels"), [&](int i) {
+    const auto at = static_cast<std::size_t>(i);
+    const QString name = at < axes->channel_names.size() ? text_of(axes->channel_names[at]) : QString();
+    return name.isEmpty() ? tr("channel %1").arg(i + 1) : name;
+  });
+  fill(plane_, axes->planes, tr("all planes"), [&](int i) {
+    return axes->plane_step ? tr("plane %1, %2 mm").arg(i + 1).arg(text_of(short_number(i * *axes->plane_step, 4)))
+                            : tr("plane %1").arg(i + 1);
+  });
+  const auto choice = choice_in(document_.chain(), frames);
+  channel_->setCurrentIndex(choice ? choice->channel : -1);
+  plane_->setCurrentIndex(choice ? choice->plane : -1);
+}
+
 void FramesColumn::refresh() {
   const auto& frames = document_.frames();
   if (static_cast<int>(frames.size()) != list_->count()) return;
@@ -157,11 +230,14 @@ void FramesColumn::refresh() {
                                                                                   : tr("%1 bands").arg(frames.size());
   head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), unit_text(step->unit))
                       : count);
+  show_axes();
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
+  // Of a file with axes only what was chosen is listed.
+  const bool by_axes = axes_->isVisibleTo(this) && choice_in(document_.chain(), frames).has_value();
   const QSignalBlocker quiet(list_);
   // Of many frames of which nothing is known yet the rows stay as they are.
-  const bool plain = frames.size() > many && (!align || align->frames.empty()) &&
+  const bool plain = frames.size() > many && !by_axes && (!align || align->frames.empty()) &&
                      std::ranges::find(out_of_it, true) == out_of_it.end();
   const bool same = plain && plain_;
   plain_ = plain;
@@ -183,6 +259,7 @@ void FramesColumn::refresh() {
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");
     QListWidgetItem* item = list_->item(i);
     const bool out = out_of_it[k];
+    if (item->isHidden() != (by_axes && out)) item->setHidden(by_axes && out);
     if (out) text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);

@@ -31,10 +31,14 @@ class FramesColumn : public QWidget {
   void refresh();
   void fetch_thumbnails();
   void play_next();
+  void choose_axes();
+  void show_axes();
   Document& document_;
   QListWidget* list_;
   bool plain_ = false;  // the rows say nothing but number and name
   QLabel* head_;
+  QWidget* axes_;  // channel and plane of a file that has several
+  QComboBox *channel_, *plane_;
   QWidget* player_;
   QPushButton* play_;
   QComboBox* speed_;

@@ -1,5 +1,8 @@
 #include "app/ui/text.h"
 
+#include <QStringList>
+
+#include "files/picture.h"
 #include "text/csv.h"
 
 namespace fexel {
@@ -20,6 +23,14 @@ QString extent_text(Size size, const PixelSize& pixel) {
   return QString("%1 × %2 %3")
       .arg(text_of(short_number(size.width * pixel.x)), text_of(short_number(size.height * pixel.y)),
            unit_text(pixel.unit));
+}
+
+QString picture_patterns() {
+  QStringList out;
+  for (const FormatFacts& facts : known_formats())
+    if (!facts.library.empty())
+      for (const QString& ending : text_of(facts.endings).split(' ')) out << "*." + ending;
+  return out.join(' ');
 }
 
 QString csv_quoted(QString text) {

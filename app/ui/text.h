@@ -42,6 +42,9 @@ inline QString how_made(const Layout& layout, int station) {
   return times == 1 ? QObject::tr("resampled once") : QObject::tr("resampled %1 times").arg(times);
 }
 
+/// The endings of pictures and films that are read, for file dialogs: "*.tif *.tiff *.png ...".
+QString picture_patterns();
+
 /// A text as a cell of a CSV file.
 QString csv_quoted(QString text);
 

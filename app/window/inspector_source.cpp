@@ -107,6 +107,11 @@ class SourcePage : public InspectorPage {
     if (source->pixels->base().has_mask())
       notes << (info.alpha ? tr("An alpha band says which pixels are empty; what lies under it is not used.")
                            : tr("Pixels that hold no number (NaN) are empty."));
+    for (const std::string& reading : info.readings) notes << text_of(reading);
+    if (const auto partly = source->pixels->base().partly_there(); partly > 0)
+      notes << tr("%1 of its pixels are partly transparent: those of at least half are taken as whole, the others as "
+                  "empty.")
+                   .arg(partly);
     if (!info.converted.empty())
       notes << tr("Its colours are stored as %1; they are read as sRGB.").arg(text_of(info.converted));
     if (!info.profile.empty()) notes << tr("It carries a colour profile, which goes on to the result.");

@@ -300,7 +300,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
   if (files.size() == 1 && !QFileInfo(files.front()).isDir())
     open_file(files.front());
   else
-    open_sequence(files);
+    open_several(files);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

@@ -65,6 +65,14 @@ class MainWindow : public QMainWindow {
   void open_file(const QString& path, bool keep_steps);
   /// Opens several pictures, or the pictures of a folder, as one sequence in natural order.
   void open_sequence(const QStringList& paths);
+  /// Opens several files: as a sequence where they are alike; else it is asked what they are.
+  void open_several(const QStringList& paths);
+  /// Opens the picture, or the files, that the clipboard holds; whether it holds any.
+  bool paste_picture();
+  /// Puts the picture of B on the clipboard, as it is shown.
+  void copy_picture();
+  /// The transforms of the matched channel and plane are given to all others, which take part again.
+  void carry_to_axes();
   /// Reads and shows another frame of the sequence, from 0.
   void show_frame(int index);
   /// Does what a page asks for.
@@ -143,6 +151,7 @@ class MainWindow : public QMainWindow {
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
+  void ask_unlike(const QStringList& paths, const QString& unlike);
   void build_menus();
   /// Opens the reference of a step that was selected.
   void read_missing_reference();

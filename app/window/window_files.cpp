@@ -16,6 +16,7 @@
 #include "app/window/main_window.h"
 #include "chain/evaluate.h"
 #include "demo/demo.h"
+#include "run/axes.h"
 #include "run/run.h"
 #include "run/sources.h"
 
@@ -69,6 +70,15 @@ QString outside_text(const Document& document) {
       .arg(steps.join("; "));
 }
 
+/// Of a file with axes the first channel and plane are shown over time; where it has no times, the first channel.
+void choose_first(const OpenSource& source, Chain& chain) {
+  const auto axes = axes_of(source.frames);
+  if (!axes || (axes->channels < 2 && axes->planes < 2)) return;
+  const AxisChoice choice{axes->channels > 1 && axes->times * axes->planes > 1 ? 1 : 0,
+                          axes->planes > 1 && axes->times > 1 ? 1 : 0};
+  if (choice != AxisChoice{}) chain = with_choice(std::move(chain), source.frames, choice);
+}
+
 /// A chain's name with the ending by which it is known for one.
 QString with_ending(const QString& path) {
   return path.isEmpty() || path.endsWith(".json", Qt::CaseInsensitive) ? path : path + ".fexel.json";
@@ -110,6 +120,7 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
           *chain = steps;
           chain->sources.clear();
         }
+        if (!is_chain && !keep_steps) choose_first(*source, *chain);
         return [this, source, chain, is_chain, keep_steps, path, note] {
           document_.open(std::move(*source), std::move(*chain), is_chain ? path : QString());
           remember(path);
@@ -141,7 +152,8 @@ void MainWindow::bring_back() {
         auto source = std::make_shared<OpenSource>(read_open_source(paths_of(work.chain), job));
         return [this, source, work] {
           Chain chain = work.chain;
-          if (chain.sources.size() < 2) chain.sources.clear();
+          if (chain.sources.size() < 2 && (chain.sources.empty() || chain.sources.front().skip.empty()))
+            chain.sources.clear();
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
           autosave_.take_over(work);
@@ -179,10 +191,9 @@ void MainWindow::fill_recent() {
 }
 
 void MainWindow::ask_same_again() {
-  const QString path = QFileDialog::getOpenFileName(
-      this, tr("The same steps with another picture"), last_folder_,
-      tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
-         "*.avi);;All files (*)"));
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("The same steps with another picture"), last_folder_,
+                                   tr("Pictures and films (%1)").arg(picture_patterns()) + ";;" + tr("All files (*)"));
   if (!path.isEmpty() && may_leave()) open_file(path, true);
 }
 
@@ -377,13 +388,12 @@ void MainWindow::write_out(const QString& path, bool replace) {
 void MainWindow::ask_open() {
   const QStringList paths = QFileDialog::getOpenFileNames(
       this, tr("Open a picture, a sequence of several, or a chain"), last_folder_,
-      tr("Pictures, films and chains (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 "
-         "*.mov *.avi *.json);;All files (*)"));
+      tr("Pictures, films and chains (%1 *.json)").arg(picture_patterns()) + ";;" + tr("All files (*)"));
   if (paths.isEmpty() || !may_leave()) return;
   if (paths.size() == 1)
     open_file(paths.front());
   else
-    open_sequence(paths);
+    open_several(paths);
 }
 
 void MainWindow::ask_save(bool as) {

@@ -255,10 +255,9 @@ void MainWindow::show_variants() {
 }
 
 void MainWindow::ask_carry() {
-  const QStringList paths = QFileDialog::getOpenFileNames(
-      this, tr("The other stack: one file, or all of its frames"), last_folder_,
-      tr("Pictures and films (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pnm *.pfm *.mkv *.webm *.mp4 *.mov "
-         "*.avi);;All files (*)"));
+  const QStringList paths =
+      QFileDialog::getOpenFileNames(this, tr("The other stack: one file, or all of its frames"), last_folder_,
+                                    tr("Pictures and films (%1)").arg(picture_patterns()) + ";;" + tr("All files (*)"));
   if (paths.isEmpty()) return;
   const QFileInfo first(paths.front());
   const QString target = QFileDialog::getSaveFileName(

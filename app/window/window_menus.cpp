@@ -67,6 +67,12 @@ void MainWindow::build_menus() {
   undo_ = add_action(edit, tr("&Undo"), QKeySequence::Undo, [this] { document_.undo_stack().undo(); });
   redo_ = add_action(edit, tr("&Redo"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_Z),
                      [this] { document_.undo_stack().redo(); });
+  edit->addSeparator();
+  need_source_.push_back(add_action(edit, tr("&Copy the picture of B"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C),
+                                    [this] { copy_picture(); }));
+  add_action(edit, tr("&Paste a picture"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_V), [this] {
+    if (!paste_picture()) say(tr("The clipboard holds no picture. Copy one, then paste it."));
+  });
 
   QMenu* step = menuBar()->addMenu(tr("&Step"));
   actions_.add = add_key(step, tr("&Add a step…"), Qt::Key_Insert, [this] {
@@ -76,6 +82,7 @@ void MainWindow::build_menus() {
   need_step_.push_back(actions_.copy = add_key(step, tr("&Copy the step"), QKeySequence::Copy,
                                                [this] { QApplication::clipboard()->setText(document_.step_text()); }));
   actions_.paste = add_key(step, tr("&Paste steps"), QKeySequence::Paste, [this] {
+    if (QApplication::clipboard()->text().isEmpty() && paste_picture()) return;
     try {
       document_.paste_steps(QApplication::clipboard()->text());
       say(QString());

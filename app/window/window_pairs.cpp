@@ -69,7 +69,7 @@ Refined refined(FitStep step, const std::vector<int>& which, const Image& source
 
 void MainWindow::ask_reference() {
   const QString path = QFileDialog::getOpenFileName(this, tr("Open a reference"), last_folder_,
-                                                    tr("Pictures (*.tif *.tiff *.png *.jpg *.jpeg *.pgm *.ppm *.pfm)"));
+                                                    tr("Pictures (%1)").arg(picture_patterns()));
   if (!path.isEmpty()) open_reference_file(path);
 }
 

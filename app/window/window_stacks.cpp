@@ -188,6 +188,8 @@ void MainWindow::build_frames_menu() {
       request.model = model;
       ask_of_frames(request);
     }));
+  need_source_.push_back(
+      add_action(menu, tr("&Carry to the other channels and planes"), {}, [this] { carry_to_axes(); }));
   need_source_.push_back(add_action(menu, tr("Save as a &film…"), {}, [this] {
     ask_of_frames({FramesRequest::Kind::film, tr("Save the frames as a film"), "-film.mkv"});
   }));

@@ -27,7 +27,8 @@ void check_size(const fs::path& path, const FileInfo& info, const Limits& limits
 
 /// What lies beside the pixels, as it is stored: an ICC profile, and an Exif block.
 struct Stored {
-  std::vector<unsigned char> profile, exif;
+  std::vector<unsigned char> profile, exif, xmp = {}, iptc = {};
+  std::string comment = {};
   std::string software = {};  ///< the program that wrote the file, as it says
   int largest = 0;            ///< value that a sample means, as a PNG of Fexel says; 0 where nothing is said
 };
@@ -43,7 +44,7 @@ Stored png_attached(const fs::path& path);
 Stored jpeg_attached(const fs::path& path);
 Stored tiff_attached(const fs::path& path);
 
-FileInfo png_info(const fs::path& path);
+FileInfo png_info(const fs::path& path, const Limits& limits);
 Image png_read(const fs::path& path, const Limits& limits, const Job& job);
 void png_write(SafeFile& file, const fs::path& path, const Image& image, const WriteOptions& options, const Job& job);
 

@@ -74,7 +74,8 @@ class Reader {
     jpeg_create_decompress(&codec_);
     try {
       jpeg_stdio_src(&codec_, file_.get());
-      for (const int kind : {1, 2}) jpeg_save_markers(&codec_, JPEG_APP0 + kind, 0xffff);
+      for (const int kind : {1, 2, 13}) jpeg_save_markers(&codec_, JPEG_APP0 + kind, 0xffff);
+      jpeg_save_markers(&codec_, JPEG_COM, 0xffff);
       jpeg_read_header(&codec_, TRUE);
     } catch (...) {
       jpeg_destroy_decompress(&codec_);
@@ -124,6 +125,26 @@ class Reader {
       if (begins(*marker, JPEG_APP0 + 1, head)) return {marker->data + head.size(), marker->data + marker->data_length};
     return {};
   }
+  std::vector<unsigned char> xmp() const {
+    constexpr std::string_view head("http://ns.adobe.com/xap/1.0/\0", 29);
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (begins(*marker, JPEG_APP0 + 1, head)) return {marker->data + head.size(), marker->data + marker->data_length};
+    return {};
+  }
+  /// The resources in which IPTC stands.
+  std::vector<unsigned char> resources() const {
+    constexpr std::string_view head("Photoshop 3.0\0", 14);
+    std::vector<unsigned char> whole;
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (begins(*marker, JPEG_APP0 + 13, head))
+        whole.insert(whole.end(), marker->data + head.size(), marker->data + marker->data_length);
+    return whole;
+  }
+  std::string comment() const {
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (marker->marker == JPEG_COM) return {marker->data, marker->data + marker->data_length};
+    return {};
+  }
   /// The ICC profile, whose parts say their number and how many there are (ICC.1:2022, annex B.4).
   std::vector<unsigned char> profile() const {
     constexpr std::string_view head("ICC_PROFILE\0", 12);
@@ -157,7 +178,9 @@ FileInfo jpeg_info(const fs::path& path) {
 
 Stored jpeg_attached(const fs::path& path) {
   const Reader reader(path);
-  return {reader.profile(), reader.exif()};
+  Stored out{reader.profile(), reader.exif(), reader.xmp(), iptc_in(reader.resources())};
+  out.comment = reader.comment();
+  return out;
 }
 
 Image jpeg_read(const fs::path& path, const Limits& limits, const Job& job) {

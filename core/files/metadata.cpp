@@ -9,6 +9,8 @@
 #include "base/error.h"
 #include "files/codec.h"
 #include "files/colour.h"
+#include "files/formats.h"
+#include "files/xmp.h"
 
 namespace fexel::codec {
 namespace {
@@ -75,6 +77,17 @@ bool carried(const Exiv2::Exifdatum& line) {
   return (group == "Photo" && !left_out.contains(tag) && !tag.starts_with("0x")) || group == "GPSInfo";
 }
 
+/// What people call a line that is not carried; empty for what tells how the file is stored.
+std::string dropped_name(const Exiv2::Exifdatum& line) {
+  const std::string group = line.groupName(), tag = line.tagName();
+  if (tag == "MakerNote" || (group != "Image" && group != "Photo" && group != "GPSInfo" && group != "Iop" &&
+                             group != "Thumbnail" && !group.starts_with("SubImage") && group != "MpfInfo"))
+    return "maker notes";
+  if (group == "Thumbnail") return "thumbnail";
+  if (group == "Photo" && line.size() >= 4096) return tag;
+  return {};
+}
+
 bool belongs(const std::vector<unsigned char>& bytes, int bands) {
   const std::unique_ptr<void, int (*)(void*)> profile(
       cmsOpenProfileFromMem(bytes.data(), static_cast<cmsUInt32Number>(bytes.size())), cmsCloseProfile);
@@ -95,64 +108,56 @@ Attached attached_of(const Stored& stored, int bands) {
     if (!stored.exif.empty()) {
       Exiv2::ExifData all, kept;
       Exiv2::ExifParser::decode(all, stored.exif.data(), static_cast<std::uint32_t>(stored.exif.size()));
-      for (const Exiv2::Exifdatum& line : all)
-        if (carried(line) && line.size() < 4096) kept.add(line);
+      std::set<std::string> dropped;
+      for (const Exiv2::Exifdatum& line : all) {
+        if (carried(line) && line.size() < 4096)
+          kept.add(line);
+        else if (const std::string what = dropped_name(line); !what.empty())
+          dropped.insert(what);
+      }
+      out.dropped.assign(dropped.begin(), dropped.end());
       Exiv2::Blob blob;
       if (!kept.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, kept);
-      if (blob.size() < max_exif) out.camera.assign(blob.begin(), blob.end());
+      if (blob.size() < max_exif)
+        out.camera.assign(blob.begin(), blob.end());
+      else
+        out.dropped.emplace_back("camera data (too long)");
     }
   } catch (const std::exception&) {
     // As above: what cannot be read is not there.
   }
   if (belongs(stored.profile, bands)) out.profile = stored.profile;
+  out.xmp = carried_xmp(stored.xmp);
+  if (out.xmp.empty() && !stored.xmp.empty()) out.dropped.emplace_back("XMP (not well-formed)");
+  constexpr std::size_t most_iptc = 60000;
+  if (stored.iptc.size() < most_iptc)
+    out.iptc = stored.iptc;
+  else
+    out.dropped.emplace_back("IPTC (too long)");
+  while (!out.iptc.empty() && out.iptc.back() == 0) out.iptc.pop_back();
+  out.comment = stored.comment.substr(0, 60000);
+  if (const auto end = out.comment.find('\0'); end != std::string::npos) out.comment.resize(end);
   return out;
 }
 
-std::vector<unsigned char> exif_of(const std::vector<CameraLine>& lines) {
-  keep_quiet();
-  Exiv2::ExifData data;
-  for (const CameraLine& line : lines) {
-    try {
-      const Exiv2::ExifKey key(line.tag, line.of_picture ? "Image" : "Photo");
-      const Exiv2::TypeId type = Exiv2::ExifTags::isExifGroup("Photo") ? key.defaultTypeId() : Exiv2::undefined;
-      if (type == Exiv2::asciiString) {
-        data[key.key()] = line.text;
-      } else if (type == Exiv2::unsignedRational || type == Exiv2::signedRational) {
-        // Exposure times are fractions of a second, the others have few decimals.
-        const bool part = line.number > 0 && line.number < 0.5;
-        const int below = part ? static_cast<int>(std::lround(1 / line.number)) : 100;
-        const int above = part ? 1 : static_cast<int>(std::lround(line.number * 100));
-        if (type == Exiv2::signedRational)
-          data[key.key()] = Exiv2::Rational(above, below);
-        else
-          data[key.key()] = Exiv2::URational(static_cast<std::uint32_t>(above), static_cast<std::uint32_t>(below));
-      } else if (type == Exiv2::unsignedShort) {
-        data[key.key()] = static_cast<std::uint16_t>(std::clamp(line.number, 0.0, 65535.0));
-      }
-    } catch (const std::exception&) {
-      // A line that cannot be told is left out.
-    }
-  }
-  Exiv2::Blob blob;
-  if (!data.empty()) Exiv2::ExifParser::encode(blob, Exiv2::littleEndian, data);
-  return {blob.begin(), blob.end()};
+std::vector<unsigned char> iptc_in(const std::vector<unsigned char>& resources) {
+  const Exiv2::byte* record = nullptr;
+  std::uint32_t head = 0, size = 0;
+  if (resources.empty() || Exiv2::Photoshop::locateIptcIrb(resources.data(), static_cast<long>(resources.size()),
+                                                           &record, &head, &size) != 0)
+    return {};
+  const std::size_t at = static_cast<std::size_t>(record - resources.data()) + head;
+  if (at > resources.size() || size > resources.size() - at) return {};
+  return {resources.begin() + static_cast<std::ptrdiff_t>(at),
+          resources.begin() + static_cast<std::ptrdiff_t>(at + size)};
 }
 
-std::vector<CameraLine> camera_lines(const Attached& attached) {
-  std::vector<CameraLine> lines;
-  if (attached.camera.empty()) return lines;
-  keep_quiet();
-  try {
-    Exiv2::ExifData data;
-    Exiv2::ExifParser::decode(data, attached.camera.data(), static_cast<std::uint32_t>(attached.camera.size()));
-    for (const Exiv2::Exifdatum& line : data)
-      lines.push_back(
-          {line.tag(), line.groupName() == "Image", line.toString(),
-           line.typeId() == Exiv2::asciiString || line.count() == 0 ? 0 : static_cast<double>(line.toFloat())});
-  } catch (const std::exception&) {
-    lines.clear();
-  }
-  return lines;
+std::vector<unsigned char> resource_of(const std::vector<unsigned char>& iptc) {
+  std::vector<unsigned char> out{'8', 'B', 'I', 'M', 4, 4, 0, 0};
+  for (int shift = 24; shift >= 0; shift -= 8) out.push_back(static_cast<unsigned char>(iptc.size() >> shift));
+  out.insert(out.end(), iptc.begin(), iptc.end());
+  if (out.size() % 2 != 0) out.push_back(0);
+  return out;
 }
 
 std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, const std::optional<PixelSize>& size,
@@ -177,6 +182,14 @@ std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, co
         data["Exif.Image.Software"] = std::string(own_name);
       }
     }
+    if (!attached.xmp.empty() && attached.xmp.size() < 65000) {
+      file->xmpPacket().assign(attached.xmp.begin(), attached.xmp.end());
+      file->writeXmpFromPacket(true);
+    }
+    if (!attached.iptc.empty())
+      Exiv2::IptcParser::decode(file->iptcData(), attached.iptc.data(),
+                                static_cast<std::uint32_t>(attached.iptc.size()));
+    if (!attached.comment.empty()) file->setComment(attached.comment);
     if (!attached.profile.empty()) {
       Exiv2::DataBuf profile(attached.profile.data(), static_cast<long>(attached.profile.size()));
       file->setIccProfile(profile, false);  // the source's own, whatever is thought of it
@@ -208,10 +221,9 @@ std::string profile_name(const std::vector<unsigned char>& bytes) {
 Attached read_attached(const std::filesystem::path& path, int bands) {
   try {
     const FileInfo info = read_info(path, {.salvage = true});
-    codec::Stored stored;
-    if (info.format == "png") stored = codec::png_attached(path);
-    if (info.format == "jpeg") stored = codec::jpeg_attached(path);
-    if (info.format == "tiff") stored = codec::tiff_attached(path);
+    const codec::Door& door = codec::door_of(path);
+    if (!door.attached) return {};
+    const codec::Stored stored = door.attached(path);
     Attached out = codec::attached_of(stored, bands);
     if (!info.converted.empty() && bands == 3) out.profile = codec::srgb_profile();
     return out;

@@ -30,16 +30,8 @@ std::vector<unsigned char> with_metadata(std::span<const unsigned char> jpeg, co
 struct Stored;
 Attached attached_of(const Stored& stored, int bands);
 
-/// One line of Exif as other formats store it.
-struct CameraLine {
-  std::uint16_t tag;
-  bool of_picture;  ///< else of the Exif part
-  std::string text;
-  double number;
-};
-/// The lines that every format can hold.
-std::vector<CameraLine> camera_lines(const Attached& attached);
-/// An Exif block of lines; nothing for none.
-std::vector<unsigned char> exif_of(const std::vector<CameraLine>& lines);
+/// IPTC in the resources ("8BIM" blocks) that JPEG and PNG keep it in, and such a resource of it.
+std::vector<unsigned char> iptc_in(const std::vector<unsigned char>& resources);
+std::vector<unsigned char> resource_of(const std::vector<unsigned char>& iptc);
 
 }  // namespace fexel::codec

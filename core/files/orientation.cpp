@@ -14,6 +14,7 @@ Image upright(const Image& stored, int orientation) {
   const bool from_right = orientation == 2 || orientation == 3 || orientation == 6 || orientation == 7;
   const bool from_bottom = orientation == 3 || orientation == 4 || orientation == 7 || orientation == 8;
   if (stored.has_mask()) out.make_mask(false);
+  out.set_partly_there(stored.partly_there());
   const auto move = [&](auto read, auto write) {
     for (int y = 0; y < out.height(); ++y)
       for (int x = 0; x < out.width(); ++x) {

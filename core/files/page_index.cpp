@@ -10,6 +10,7 @@
 #include <cstring>
 #include <list>
 #include <mutex>
+#include <optional>
 #include <unordered_set>
 
 #include "base/error.h"
@@ -81,8 +82,91 @@ std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
   return index;
 }
 
+namespace {
+
+/// The entries of one directory, read by hand.
+class Directory {
+ public:
+  Directory(int descriptor, std::uint64_t at, std::uint64_t entries, bool big, bool high_first)
+      : descriptor_(descriptor), big_(big), high_first_(high_first), entries_(std::min<std::uint64_t>(entries, 512)) {
+    bytes_.resize(entries_ * entry_bytes());
+    if (!read_at(descriptor, at, bytes_.data(), bytes_.size())) entries_ = 0;
+  }
+  /// The value of a tag, or the first of several; nothing where it is not there.
+  std::optional<std::uint64_t> value(std::uint64_t tag) const {
+    const auto all = values(tag, 1);
+    return all.empty() ? std::nullopt : std::optional(all.front());
+  }
+  std::vector<std::uint64_t> values(std::uint64_t tag, std::uint64_t most) const {
+    std::vector<std::uint64_t> out;
+    const unsigned char* entry = find(tag);
+    if (!entry) return out;
+    const std::uint64_t type = number(entry + 2, 2, high_first_);
+    const int size = type == 3 ? 2 : type == 4 ? 4 : type == 16 ? 8 : type == 1 || type == 2 ? 1 : 0;
+    const std::uint64_t count = std::min(number(entry + 4, big_ ? 8 : 4, high_first_), most);
+    if (size == 0 || count == 0) return out;
+    std::vector<unsigned char> data(count * static_cast<std::uint64_t>(size));
+    const unsigned char* inside = entry + (big_ ? 12 : 8);
+    if (data.size() <= (big_ ? 8U : 4U))
+      std::memcpy(data.data(), inside, data.size());
+    else if (!read_at(descriptor_, number(inside, big_ ? 8 : 4, high_first_), data.data(), data.size()))
+      return out;
+    for (std::uint64_t i = 0; i < count; ++i)
+      out.push_back(number(data.data() + i * static_cast<std::uint64_t>(size), size, high_first_));
+    return out;
+  }
+
+ private:
+  std::size_t entry_bytes() const { return big_ ? 20 : 12; }
+  const unsigned char* find(std::uint64_t tag) const {
+    for (std::uint64_t i = 0; i < entries_; ++i)
+      if (number(bytes_.data() + i * entry_bytes(), 2, high_first_) == tag) return bytes_.data() + i * entry_bytes();
+    return nullptr;
+  }
+  int descriptor_;
+  bool big_, high_first_;
+  std::uint64_t entries_;
+  std::vector<unsigned char> bytes_;
+};
+
+bool is_reduced(const Directory& directory) {
+  // NewSubfileType says so by its first bit, a mask by its third; SubfileType, before it, by the number 2.
+  return (directory.value(254).value_or(0) & 5) != 0 || directory.value(255).value_or(1) == 2;
+}
+
+/// Pictures behind that of the only directory, as its description counts them.
+void find_followers(const Directory& only, std::uint64_t size, PageIndex& out) {
+  const auto text = only.values(270, 4096);
+  const std::string description(text.begin(), text.end());
+  const auto at = description.find("images=");
+  if (at == std::string::npos || (at > 0 && description[at - 1] != '\n')) return;
+  std::uint64_t count = 0;
+  for (std::size_t i = at + 7; i < description.size() && std::isdigit(static_cast<unsigned char>(description[i])) != 0;
+       ++i)
+    count = std::min<std::uint64_t>(count * 10 + static_cast<std::uint64_t>(description[i] - '0'), max_pages);
+  if (count < 2 || only.value(259).value_or(1) != 1 || only.value(322)) return;
+  const auto offsets = only.values(273, 1 << 22), lengths = only.values(279, 1 << 22);
+  if (offsets.empty() || offsets.size() != lengths.size()) return;
+  std::uint64_t bytes = 0;
+  for (std::size_t i = 0; i < offsets.size(); ++i) {
+    if (offsets[i] != offsets[0] + bytes) return;
+    bytes += lengths[i];
+  }
+  if (bytes == 0 || offsets[0] + 2 * bytes > size) return;
+  const std::uint64_t there = std::min(count, (size - offsets[0]) / bytes);
+  if (there < count)
+    out.cut =
+        fmt::format("The TIFF is cut short: it says that it holds {} pictures, but only {} are in it.", count, there);
+  out.offsets.assign(there, out.offsets[0]);
+  for (std::uint64_t k = 0; k < there; ++k) out.shifts.push_back(k * bytes);
+}
+
+}  // namespace
+
 PageIndex tiff_directories(int descriptor, std::uint64_t size) {
   PageIndex out;
+  std::vector<std::uint64_t> reduced;
+  std::size_t directories = 0;
   unsigned char head[16] = {};
   if (!read_at(descriptor, 0, head, 8)) {
     out.cut = "The TIFF ends within its header.";
@@ -97,7 +181,7 @@ PageIndex tiff_directories(int descriptor, std::uint64_t size) {
   std::uint64_t next = number(head + (big ? 8 : 4), offset_bytes, high_first);
   std::unordered_set<std::uint64_t> seen;
   while (next != 0) {
-    const auto page = out.offsets.size() + 1;
+    const auto page = out.offsets.size() + reduced.size() + 1;
     const auto beyond = [&] {
       out.cut = out.offsets.empty() ? "The TIFF is cut short: its first page is not in it."
                                     : fmt::format("The TIFF is cut short: page {} is not in it.", page);
@@ -114,13 +198,21 @@ PageIndex tiff_directories(int descriptor, std::uint64_t size) {
       beyond();
       break;
     }
-    if (!seen.insert(next).second || out.offsets.size() >= max_pages) {
+    if (!seen.insert(next).second || directories++ >= max_pages) {
       out.cut = fmt::format("The list of the TIFF's pages does not end; {} are in it.", out.offsets.size());
       break;
     }
-    out.offsets.push_back(next);
+    const Directory directory(descriptor, next + static_cast<std::uint64_t>(count_bytes),
+                              std::min<std::uint64_t>(entries, 4), big, high_first);
+    (is_reduced(directory) ? reduced : out.offsets).push_back(next);
+    if (directories == 1 && number(bytes, offset_bytes, high_first) == 0)
+      find_followers({descriptor, next + static_cast<std::uint64_t>(count_bytes), entries, big, high_first}, size, out);
     next = number(bytes, offset_bytes, high_first);
   }
+  if (out.offsets.empty())
+    out.offsets = std::move(reduced);
+  else
+    out.reduced = static_cast<int>(reduced.size());
   return out;
 }
 

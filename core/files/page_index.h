@@ -13,6 +13,9 @@ namespace fexel::codec {
 struct PageIndex {
   std::vector<std::uint64_t> offsets;
   std::string cut;  ///< a sentence, where the file says that there is more, but that is not there
+  /// Of pages that share the first one's directory, whose samples follow each other: bytes from its own to theirs.
+  std::vector<std::uint64_t> shifts;
+  int reduced = 0;  ///< directories of overviews and thumbnails, which are no pages
 };
 
 /// The most pages that a file may have.
@@ -23,7 +26,9 @@ inline constexpr std::size_t max_pages = 4'000'000;
 std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
                                             const std::function<PageIndex(int descriptor, std::uint64_t size)>& find);
 
-/// The directories of a TIFF, or of a BigTIFF, in their chain. TIFF 6.0 (1992), section 2.
+/// The directories of a TIFF, or of a BigTIFF, in their chain. TIFF 6.0 (1992), section 2. Pictures of reduced
+/// resolution are left out where there are others. A file of one directory whose description says "images=N" holds N
+/// pictures one behind the other, as microscopes write long stacks.
 PageIndex tiff_directories(int descriptor, std::uint64_t size);
 
 }  // namespace fexel::codec

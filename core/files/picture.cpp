@@ -1,90 +1,12 @@
 #include "files/picture.h"
 
-#include <cctype>
 #include <cstring>
-#include <fstream>
 
-#include "files/codec.h"
-#include "files/film.h"
+#include "files/formats.h"
 #include "files/orientation.h"
 
 namespace fexel {
 namespace fs = std::filesystem;
-namespace {
-
-constexpr std::string_view format_table[] = {"tiff", "png", "pnm", "pfm", "jpeg", "film"};
-
-/// The heads of Matroska, MP4 and QuickTime, AVI, Ogg, MPEG streams, ASF, MXF and plain YUV.
-bool looks_like_film(std::string_view head) {
-  const auto at = [&](std::size_t place, std::string_view what) {
-    return head.size() >= place + what.size() && head.substr(place, what.size()) == what;
-  };
-  using namespace std::string_view_literals;
-  for (const auto box : {"ftyp"sv, "moov"sv, "mdat"sv, "wide"sv, "free"sv})
-    if (at(4, box)) return true;
-  return at(0, "\x1a\x45\xdf\xa3"sv) || (at(0, "RIFF"sv) && at(8, "AVI "sv)) || at(0, "OggS"sv) ||
-         at(0, "YUV4MPEG2"sv) || at(0, "\0\0\1\xba"sv) || at(0, "\0\0\1\xb3"sv) ||
-         (at(0, "\x47"sv) && at(188, "\x47"sv)) || at(0, "\x30\x26\xb2\x75"sv) || at(0, "\x06\x0e\x2b\x34"sv) ||
-         at(0, "FLV\1"sv);
-}
-
-/// By content, never by name.
-std::optional<Format> format_of_content(const fs::path& path) {
-  std::error_code code;
-  if (fs::is_directory(path, code))
-    throw input_error("This is a folder, not a picture.", path.string(), "Name the pictures in it.");
-  if (fs::exists(path, code) && !fs::is_regular_file(path, code))
-    throw input_error("This is a pipe or a device, not a file.", path.string(), "Save the picture to a file first.");
-  std::ifstream in(path, std::ios::binary);
-  if (!in) throw input_error("The file cannot be opened.", path.string(), "Check that it exists and may be read.");
-  char head[192] = {};
-  in.read(head, sizeof head);
-  const std::string_view whole(head, static_cast<std::size_t>(in.gcount())), magic = whole.substr(0, 4);
-  if (magic == std::string_view("\x89PNG", 4)) return Format::png;
-  if (magic.starts_with("\xff\xd8\xff")) return Format::jpeg;
-  if (magic == std::string_view("II*\0", 4) || magic == std::string_view("MM\0*", 4) ||
-      magic == std::string_view("II+\0", 4) || magic == std::string_view("MM\0+", 4))
-    return Format::tiff;
-  if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == '5' || magic[1] == '6')) return Format::pnm;
-  if (magic.size() > 2 && magic[0] == 'P' && (magic[1] == 'f' || magic[1] == 'F')) return Format::pfm;
-  if (looks_like_film(whole)) return Format::film;
-  return std::nullopt;
-}
-
-Format known_format(const fs::path& path) {
-  const auto format = format_of_content(path);
-  if (!format)
-    throw input_error("This is not a picture that Fexel reads.", path.string(),
-                      "It reads TIFF, PNG, JPEG, PNM (P5, P6), PFM and films.");
-  return *format;
-}
-
-}  // namespace
-
-std::string_view name_of(Format format) {
-  return format_table[static_cast<std::size_t>(format)];
-}
-
-std::optional<Format> format_named(std::string_view name) {
-  for (std::size_t i = 0; i < std::size(format_table); ++i)
-    if (format_table[i] == name) return static_cast<Format>(i);
-  return std::nullopt;
-}
-
-std::optional<Format> format_of_name(const fs::path& path) {
-  std::string ending = path.extension().string();
-  std::ranges::transform(ending, ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  if (ending == ".tif" || ending == ".tiff") return Format::tiff;
-  if (ending == ".png") return Format::png;
-  if (ending == ".pgm" || ending == ".ppm" || ending == ".pnm") return Format::pnm;
-  if (ending == ".jpg" || ending == ".jpeg") return Format::jpeg;
-  if (ending == ".pfm") return Format::pfm;
-  for (const char* film : {".mkv", ".webm", ".mp4", ".m4v", ".mov", ".avi", ".mpg", ".mpeg", ".ts", ".mts", ".m2ts",
-                           ".ogv", ".wmv", ".y4m", ".mxf", ".nut", ".dv", ".flv"})
-    if (ending == film) return Format::film;
-  return std::nullopt;
-}
-
 std::string extension_of(Format format, int bands) {
   switch (format) {
     case Format::tiff:
@@ -98,13 +20,18 @@ std::string extension_of(Format format, int bands) {
     case Format::film:
       return "mkv";
     case Format::pfm:
+      return "pfm";
+    default:
       break;
   }
-  return "pfm";
+  return std::string(name_of(format));
 }
 
 void check_fits(Format format, int bands, Depth depth, bool alpha) {
   if (format == Format::tiff) return;
+  if (format > Format::film)
+    throw call_error(fmt::format("{} is read, but not written.", name_of(format)), "--format",
+                     "Use TIFF, PNG or JPEG (--format tiff).");
   if (format == Format::film)
     throw call_error("Pictures are not written as a film here.", "--format",
                      "Use TIFF (--format tiff), or the verb film.");
@@ -131,64 +58,23 @@ void lay_upright(FileInfo& info) {
 
 }  // namespace
 
-namespace {
-
-FileInfo frame_info(const Film& film, int page) {
-  FileInfo info = film.info();
-  info.time = film.time(page - 1);
-  if (page == 1) info.notes = film.notes();
-  return info;
-}
-
-FileInfo film_info(const fs::path& path, const Limits& limits, int page) {
-  const auto film = open_film(path, limits);
-  if (page < 1 || page > film->count())
-    throw call_error(fmt::format("The film has no frame {}.", page), path.string(),
-                     fmt::format("It has {}.", film->count()));
-  return frame_info(*film, page);
-}
-
-}  // namespace
-
 FileInfo read_info(const fs::path& path, const Limits& limits, int page) {
-  FileInfo info;
-  const Format format = known_format(path);
-  if (format == Format::film) return film_info(path, limits, page);
-  const bool pages = format == Format::tiff || format == Format::pnm;
-  if (page != 1 && !pages)
+  const codec::Door& door = codec::door_of(path);
+  if (page != 1 && !door.pages)
     throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
-  switch (format) {
-    case Format::png:
-      info = codec::png_info(path);
-      break;
-    case Format::tiff:
-      info = codec::tiff_info(path, limits, page);
-      break;
-    case Format::jpeg:
-      info = codec::jpeg_info(path);
-      break;
-    case Format::pnm:
-    case Format::pfm:
-      info = codec::pnm_info(path, limits, page);
-      break;
-    case Format::film:
-      break;
-  }
+  FileInfo info = door.info(path, limits, page);
+  if (door.format == Format::film) return info;
   codec::check_size(path, info, limits);
   lay_upright(info);
   return info;
 }
 
 std::vector<PageInfo> read_pages(const fs::path& path, const Limits& limits) {
+  const codec::Door& door = codec::door_of(path);
   std::vector<PageInfo> pages;
-  if (known_format(path) == Format::film) {
-    const auto film = open_film(path, limits);
-    pages.reserve(static_cast<std::size_t>(film->count()));
-    for (int page = 1; page <= film->count(); ++page) pages.push_back({frame_info(*film, page), {}});
-    return pages;
-  }
-  if (known_format(path) == Format::tiff) {
-    pages = codec::tiff_pages(path, limits);
+  if (door.page_infos) {
+    pages = door.page_infos(path, limits);
+    if (door.format == Format::film) return pages;
     codec::check_size(path, *pages.front().info, limits);
     for (PageInfo& page : pages)
       if (page.info) lay_upright(*page.info);
@@ -210,30 +96,15 @@ std::vector<PageInfo> read_pages(const fs::path& path, const Limits& limits) {
 
 Image read_picture(const fs::path& path, int page, const Limits& limits, const Job& job) {
   job.check();
-  const Format format = known_format(path);
-  if (format == Format::film) return open_film(path, limits, job)->read(page - 1, job);
-  if (page != 1 && format != Format::tiff && format != Format::pnm)
+  const codec::Door& door = codec::door_of(path);
+  if (door.format == Format::film) return door.read(path, page, limits, job);
+  if (page != 1 && !door.pages)
     throw call_error(fmt::format("The file has no page {}.", page), path.string(), "It has one page.");
-  const auto stored = [&] {
-    switch (format) {
-      case Format::png:
-        return codec::png_read(path, limits, job);
-      case Format::tiff:
-        return codec::tiff_read(path, page, limits, job);
-      case Format::jpeg:
-        return codec::jpeg_read(path, limits, job);
-      case Format::pnm:
-      case Format::pfm:
-      case Format::film:
-        break;
-    }
-    return codec::pnm_read(path, page, limits, job);
-  };
-  Image image = stored();
+  Image image = door.read(path, page, limits, job);
   take_nan(image);
   paint_empty(image);
-  const int orientation =
-      format == Format::tiff || format == Format::jpeg ? read_info(path, limits, page).orientation : 1;
+  const bool tagged = door.format == Format::tiff || door.format == Format::jpeg;
+  const int orientation = tagged ? read_info(path, limits, page).orientation : 1;
   return orientation == 1 ? std::move(image) : codec::upright(image, orientation);
 }
 
@@ -275,7 +146,7 @@ std::unique_ptr<SafeFile> prepare_pictures(const fs::path& path, const std::vect
     case Format::pfm:
       codec::pnm_write(*file, pages.front(), job);
       break;
-    case Format::film:
+    default:
       break;
   }
   job.check();

@@ -20,12 +20,27 @@ struct Limits {
   std::int64_t pixels = 4'000'000'000;             ///< width x height of one page
   std::int64_t bytes = 16LL * 1024 * 1024 * 1024;  ///< all samples of one page
   std::int64_t memory = std::int64_t{1} << 50;     ///< bytes that reading may take beside the picture itself
-  bool salvage = false;  ///< a stack that is cut short is read as far as it goes, and not refused
+  bool salvage = false;     ///< a stack that is cut short is read as far as it goes, and not refused
+  bool alpha_band = false;  ///< alpha is one more band of numbers, and says nothing of which pixels are empty
+};
+
+/// What the pages of an OME-TIFF are: so many channels, planes of the depth, and times.
+struct StackAxes {
+  int channels = 1, planes = 1, times = 1;
+  std::vector<std::string> channel_names = {};
+  std::optional<double> plane_step = {};  ///< mm from plane to plane
+  std::optional<double> time_step = {};   ///< seconds
+  bool operator==(const StackAxes&) const = default;
+};
+/// One of its pages, from 0.
+struct StackPlace {
+  int channel = 0, plane = 0, time = 0;
+  bool operator==(const StackPlace&) const = default;
 };
 
 /// What a file says about itself, and about one of its pages.
 struct FileInfo {
-  std::string format;  ///< "tiff", "png", "pnm", "pfm", "jpeg" or "film"
+  std::string format;  ///< see name_of(Format)
   int width = 0, height = 0, bands = 0;
   Depth depth = Depth::u8;
   int largest = 0;  ///< value that a sample means, where the file says less than the depth's own; else 0
@@ -37,14 +52,28 @@ struct FileInfo {
   std::string converted;             ///< "CMYK" or "Lab" where colours are stored so; they are read as sRGB
   bool alpha = false;                ///< an alpha band tells which pixels are empty; `bands` does not count it
   std::optional<double> time = {};   ///< of a film's frame: seconds from the first
-  std::vector<std::string> notes = {};  ///< what may be wrong with a film, in sentences; of its first frame
-  std::vector<std::string> page_names;  ///< of an OME-TIFF whose pages are bands
+  std::vector<std::string> notes = {};     ///< what may be wrong with a film, in sentences; of its first frame
+  std::vector<std::string> readings = {};  ///< what becomes of samples that are stored otherwise, in sentences
+  bool associated = false;                 ///< colours are stored times alpha; they are divided by it
+  std::vector<std::string> page_names;     ///< of an OME-TIFF whose pages are bands
+  std::optional<StackAxes> axes = {};      ///< of an OME-TIFF
+  std::optional<StackPlace> place = {};    ///< of this page among them
 };
 
-/// film: read only; a film is written by FilmWriter.
-enum class Format { tiff, png, pnm, pfm, jpeg, film };
+/// From film on: read only; a film is written by FilmWriter.
+enum class Format { tiff, png, pnm, pfm, jpeg, film, bmp, gif, webp, jpeg2000, heif, raw };
 std::string_view name_of(Format format);
 std::optional<Format> format_named(std::string_view name);
+/// What this build does with a format.
+struct FormatFacts {
+  Format format;
+  std::string endings;  ///< of file names, apart by blanks
+  std::string reads;    ///< depths and kinds of samples
+  std::string writes;   ///< the same; empty for what is only read
+  std::string library;  ///< that decodes it, with its version; empty where this build has none
+  bool pages;           ///< may hold several pictures
+};
+std::vector<FormatFacts> known_formats();
 /// The format that a file name's ending stands for; nothing for an unknown one.
 std::optional<Format> format_of_name(const std::filesystem::path& path);
 /// The ending that a written file gets, without the point.
@@ -72,10 +101,14 @@ std::string read_description(const std::filesystem::path& path, int page = 1);
 struct Attached {
   std::vector<unsigned char> profile;  ///< an ICC profile, for grey or RGB
   std::vector<unsigned char>
-      camera;  ///< Exif: who took it, when, with what, and where; nothing of size or place in file
+      camera;                       ///< Exif: who took it, when, with what, and where; nothing of size or place in file
+  std::vector<unsigned char> xmp;   ///< a packet of XMP (ISO 16684-1), but for what it says of the size
+  std::vector<unsigned char> iptc;  ///< IPTC-IIM, as blocks
+  std::string comment;              ///< as JPEG and PNG have one
+  std::vector<std::string> dropped;  ///< what else the file says, that does not go on, such as "maker notes"
   bool operator==(const Attached&) const = default;
 };
-/// Reads it from a TIFF, PNG or JPEG. What is broken, or does not belong to so many bands, is left out.
+/// Reads it from the formats that have it. What is broken, or does not belong to so many bands, is left out.
 Attached read_attached(const std::filesystem::path& path, int bands);
 /// The profile's own name, such as "sRGB"; empty for what is no profile.
 std::string profile_name(const std::vector<unsigned char>& profile);

@@ -10,6 +10,7 @@
 #include <span>
 
 #include "files/codec.h"
+#include "files/decoders/decoders.h"
 #include "files/metadata.h"
 
 namespace fexel::codec {
@@ -149,7 +150,7 @@ void write_by_rows(png_structp png, const Image& image, const Job& job) {
 
 }  // namespace
 
-FileInfo png_info(const fs::path& path) {
+FileInfo png_info(const fs::path& path, const Limits& limits) {
   FileInfo info = Reader(path).info();
   const Stored stored = png_attached(path);
   if (!stored.profile.empty()) info.profile = "embedded";
@@ -162,6 +163,7 @@ FileInfo png_info(const fs::path& path) {
     info.pixel_size = scale;
     info.density.reset();
   }
+  settle_alpha(info, limits);
   return info;
 }
 
@@ -216,7 +218,7 @@ Stored png_attached(const fs::path& path) {
         std::size_t{head[0]} << 24 | std::size_t{head[1]} << 16 | std::size_t{head[2]} << 8 | head[3];
     const std::string_view type(reinterpret_cast<const char*>(head + 4), 4);
     if (type == "IDAT" || type == "IEND") break;
-    const bool wanted = type == "iCCP" || type == "eXIf" || type == "zTXt" || type == "tEXt";
+    const bool wanted = type == "iCCP" || type == "eXIf" || type == "zTXt" || type == "tEXt" || type == "iTXt";
     if (!wanted || length > max_packed || (type.ends_with("Xt") && length > max_text)) {
       in.seekg(static_cast<std::streamoff>(length) + 4, std::ios::cur);
       continue;
@@ -241,6 +243,25 @@ Stored png_attached(const fs::path& path) {
     }
     if (type == "eXIf") out.exif = bytes;
     if (type == "iCCP") out.profile = inflated(behind(2), 2 * max_packed);
+    if (type == "tEXt" && keyword == "Comment") {
+      const auto text = behind(1);
+      out.comment.assign(text.begin(), text.end());
+    }
+    // Behind the keyword: whether it is compressed, how, the language, the keyword in it, and the text.
+    if (type == "iTXt" && (keyword == "XML:com.adobe.xmp" || keyword == "Comment")) {
+      const auto rest = behind(1);
+      std::size_t at = 2;
+      for (int ends = 0; ends < 2 && at < rest.size(); ++at) ends += rest[at] == 0;
+      const auto body = rest.subspan(std::min(at, rest.size()));
+      std::vector<unsigned char> text(body.begin(), body.end());
+      if (!rest.empty() && rest[0] == 1) text = inflated(body, max_text);
+      if (keyword == "Comment")
+        out.comment.assign(text.begin(), text.end());
+      else
+        out.xmp = std::move(text);
+    }
+    if (type == "zTXt" && keyword == "Raw profile type iptc")
+      out.iptc = iptc_in(from_hexadecimal(inflated(behind(2), max_text)));
     const bool exif = keyword == "Raw profile type exif" || keyword == "Raw profile type APP1";
     if (type == "zTXt" && exif && out.exif.empty()) out.exif = from_hexadecimal(inflated(behind(2), max_text));
     if (type == "tEXt" && exif && out.exif.empty()) {
@@ -283,7 +304,7 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
       if (job.progress && pass + 1 == passes && y % 64 == 0) job.progress(static_cast<double>(y) / info.height);
     }
   png_read_end(png, nullptr);
-  if (info.alpha) image.take_alpha();
+  settle_alpha(image, info.alpha, limits);
   return image;
 }
 
@@ -329,17 +350,42 @@ void png_write(SafeFile& file, const fs::path& path, const Image& image, const W
   };
   say("Software", own_name);
   if (image.stated_largest() > 0) say(largest_keyword, std::to_string(image.stated_largest()));
-  // By hand: the library refuses some valid profiles.
-  if (!attached.profile.empty()) {
+  if (!attached.xmp.empty()) {
+    constexpr std::string_view head("XML:com.adobe.xmp\0\0\0\0\0", 22);
+    std::vector<std::uint8_t> bytes(head.begin(), head.end());
+    bytes.insert(bytes.end(), attached.xmp.begin(), attached.xmp.end());
+    png_write_chunk(png, reinterpret_cast<png_const_bytep>("iTXt"), bytes.data(), bytes.size());
+  }
+  if (!attached.comment.empty()) {
+    // In UTF-8, which text of the older kind is not.
+    std::string text("Comment\0\0\0\0\0", 12);
+    text += attached.comment;
+    png_write_chunk(png, reinterpret_cast<png_const_bytep>("iTXt"), reinterpret_cast<png_const_bytep>(text.data()),
+                    text.size());
+  }
+  const auto pack = [](std::string_view head, std::span<const unsigned char> what) {
     const std::unique_ptr<libdeflate_compressor, void (*)(libdeflate_compressor*)> compressor(
         libdeflate_alloc_compressor(6), libdeflate_free_compressor);
-    constexpr std::string_view head("profile\0\0", 9);
-    std::vector<std::uint8_t> bytes(head.size() +
-                                    libdeflate_zlib_compress_bound(compressor.get(), attached.profile.size()));
+    std::vector<std::uint8_t> bytes(head.size() + libdeflate_zlib_compress_bound(compressor.get(), what.size()));
     std::copy(head.begin(), head.end(), bytes.begin());
-    bytes.resize(head.size() + libdeflate_zlib_compress(compressor.get(), attached.profile.data(),
-                                                        attached.profile.size(), bytes.data() + head.size(),
-                                                        bytes.size() - head.size()));
+    bytes.resize(head.size() + libdeflate_zlib_compress(compressor.get(), what.data(), what.size(),
+                                                        bytes.data() + head.size(), bytes.size() - head.size()));
+    return bytes;
+  };
+  if (!attached.iptc.empty()) {
+    // As text of hexadecimal digits, the way most programs read it.
+    const std::vector<unsigned char> resource = resource_of(attached.iptc);
+    std::string text = fmt::format("\niptc\n{:8}\n", resource.size());
+    for (std::size_t i = 0; i < resource.size(); ++i)
+      text += fmt::format("{:02x}{}", resource[i], i % 36 == 35 ? "\n" : "");
+    text += '\n';
+    const auto bytes = pack(std::string_view("Raw profile type iptc\0\0", 23),
+                            {reinterpret_cast<const unsigned char*>(text.data()), text.size()});
+    png_write_chunk(png, reinterpret_cast<png_const_bytep>("zTXt"), bytes.data(), bytes.size());
+  }
+  // By hand: the library refuses some valid profiles.
+  if (!attached.profile.empty()) {
+    const auto bytes = pack(std::string_view("profile\0\0", 9), attached.profile);
     png_write_chunk(png, reinterpret_cast<png_const_bytep>("iCCP"), bytes.data(), bytes.size());
   }
   if (static_cast<double>(image.row_bytes()) * image.height() * image.bands() < max_at_once)

@@ -48,10 +48,16 @@ class TiffPage {
   void read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const;
   void read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const;
   void read_lines(TIFF* tiff, const Chunk& chunk, Region region, const Job& job, Image& image) const;
+  /// Of so many pixels, as samples of the picture.
   std::size_t line_bytes(int pixels) const {
     return static_cast<std::size_t>(pixels) * static_cast<std::size_t>(stored_) * bytes_of(info_.depth);
   }
-  int stored_bands() const { return info_.bands + (info_.alpha ? 1 : 0); }
+  /// The same, as they are stored.
+  std::size_t raw_bytes(int pixels) const;
+  /// A row of a chunk from its first pixel, as samples of the picture; in `room` where it has to be unpacked.
+  const std::byte* unpacked(const std::byte* row, int pixels, std::vector<std::byte>& room) const;
+  void read_by_library(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const;
+  int stored_bands() const { return info_.bands + (info_.alpha || alpha_band_ ? 1 : 0); }
 
   fs::path path_;
   int page_;
@@ -59,7 +65,10 @@ class TiffPage {
   FileInfo info_;
   Colours colours_ = Colours::plain;
   std::vector<unsigned char> profile_;  // of inks
+  std::shared_ptr<const struct SampleForm> form_;
   bool interleaved_ = true, tiled_ = false, plain_ = false, swapped_ = false;
+  std::uint64_t shift_ = 0;         // of the samples, from where the directory says that they are
+  bool alpha_band_ = false;         // alpha is there, and given as a band
   double expansion_ = 1;            // decoded bytes that a stored one may stand for
   int stored_ = 1;                  // samples of a pixel that stand together
   int chunk_width_, chunk_height_;  // of whole chunks
@@ -83,13 +92,14 @@ class TiffWriter {
   void finish();
 
  private:
-  void write_camera();
+  void place_camera();
   std::vector<std::byte> encoded(const Image& rows, int y, int count) const;
   Error failed() const;
 
   fs::path path_;
   WriteOptions options_;
   TiffPointer tiff_;
+  std::uint64_t photo_at_ = 0, place_at_ = 0;  // the camera's directories
   int strip_rows_ = 1;
   std::uint32_t next_strip_ = 0;
 };

@@ -1,70 +1,42 @@
-/// What a TIFF file holds beside its pixels: colour profile and camera data.
+/// What a TIFF file holds beside its pixels: colour profile, camera data, XMP and IPTC.
+#include <fstream>
+
+#include "files/directories.h"
 #include "files/metadata.h"
 #include "files/tiff.h"
 
 namespace fexel::codec {
-namespace {
-
-std::optional<CameraLine> camera_line(TIFF* tiff, std::uint32_t tag, bool of_picture) {
-  const TIFFField* field = TIFFFindField(tiff, tag, TIFF_ANY);
-  if (!field || TIFFFieldPassCount(field) != 0) return std::nullopt;
-  CameraLine line{static_cast<std::uint16_t>(tag), of_picture, {}, 0};
-  switch (TIFFFieldDataType(field)) {
-    case TIFF_ASCII: {
-      const char* text = nullptr;
-      if (TIFFGetField(tiff, tag, &text) == 0 || !text) return std::nullopt;
-      line.text = std::string(text).substr(0, 4000);
-      return line;
-    }
-    case TIFF_SHORT: {
-      std::uint16_t value = 0;
-      if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-      line.number = value;
-      return line;
-    }
-    case TIFF_RATIONAL:
-    case TIFF_SRATIONAL: {
-      if (TIFFFieldSetGetSize(field) == 8) {
-        double value = 0;
-        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-        line.number = value;
-      } else {
-        float value = 0;
-        if (TIFFGetField(tiff, tag, &value) == 0) return std::nullopt;
-        line.number = static_cast<double>(value);
-      }
-      return line;
-    }
-    default:
-      return std::nullopt;
-  }
-}
-
-}  // namespace
 
 Stored tiff_attached(const fs::path& path) {
+  constexpr std::size_t most = 1 << 20;
+  constexpr std::uint16_t make = 271, xmp = 700, iptc = 33723;
   Stored out;
   const TiffPointer opened = open_tiff_page(path, 1);
-  TIFF* tiff = opened.get();
-  out.profile = tiff_profile(tiff);
-  std::vector<CameraLine> lines;
-  for (const std::uint32_t tag : {TIFFTAG_MAKE, TIFFTAG_MODEL, TIFFTAG_DATETIME, TIFFTAG_ARTIST, TIFFTAG_COPYRIGHT,
-                                  TIFFTAG_IMAGEDESCRIPTION, TIFFTAG_HOSTCOMPUTER})
-    if (const auto line = camera_line(tiff, tag, true)) lines.push_back(*line);
-  std::uint64_t exif = 0;
-  if (TIFFGetField(tiff, TIFFTAG_EXIFIFD, &exif) != 0 && TIFFReadEXIFDirectory(tiff, exif) != 0) {
-    for (const std::uint32_t tag :
-         {EXIFTAG_EXPOSURETIME, EXIFTAG_FNUMBER, EXIFTAG_FOCALLENGTH, EXIFTAG_EXPOSUREBIASVALUE,
-          EXIFTAG_FOCALLENGTHIN35MMFILM, EXIFTAG_FLASH, EXIFTAG_METERINGMODE, EXIFTAG_DATETIMEORIGINAL,
-          EXIFTAG_DATETIMEDIGITIZED, EXIFTAG_BODYSERIALNUMBER, EXIFTAG_LENSMAKE, EXIFTAG_LENSMODEL,
-          EXIFTAG_LENSSERIALNUMBER})
-      if (const auto line = camera_line(tiff, tag, false)) lines.push_back(*line);
-    std::uint16_t count = 0;
-    std::uint16_t* speeds = nullptr;
-    if (TIFFGetField(tiff, EXIFTAG_ISOSPEEDRATINGS, &count, &speeds) != 0 && count > 0)
-      lines.push_back({EXIFTAG_ISOSPEEDRATINGS, false, {}, static_cast<double>(speeds[0])});
+  out.profile = tiff_profile(opened.get());
+  std::ifstream in(path, std::ios::binary);
+  CameraTags tags = camera_tags(
+      [&in](std::uint64_t at, void* to, std::size_t size) {
+        in.clear();
+        in.seekg(static_cast<std::streamoff>(at));
+        return static_cast<bool>(in.read(static_cast<char*>(to), static_cast<std::streamsize>(size)));
+      },
+      most);
+  for (const TagEntry& entry : tags.picture) {
+    if (entry.tag == xmp) out.xmp = entry.value;
+    if (entry.tag == iptc) out.iptc = entry.value;
   }
-  out.exif = exif_of(lines);
+  // Blocks begin with the byte 1C; some programs store them as numbers of four bytes, the highest first.
+  constexpr unsigned char marker = 0x1c;
+  if (out.iptc.size() >= 4 && out.iptc[0] != marker && out.iptc[3] == marker)
+    for (std::size_t i = 0; i + 4 <= out.iptc.size(); i += 4)
+      std::reverse(out.iptc.begin() + static_cast<std::ptrdiff_t>(i),
+                   out.iptc.begin() + static_cast<std::ptrdiff_t>(i) + 4);
+  // Of the picture's own directory only what a camera says; the rest tells how the samples are stored.
+  constexpr std::uint16_t of_picture[] = {270, make, 272, 306, 315, 316, 33432};
+  std::erase_if(tags.picture, [&](const TagEntry& entry) {
+    return std::ranges::find(of_picture, entry.tag) == std::end(of_picture) || entry.value.size() > 4096;
+  });
+  out.exif = exif_block(tags);
   return out;
 }
 

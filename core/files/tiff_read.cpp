@@ -7,6 +7,7 @@
 #include "files/metadata.h"
 #include "files/ome.h"
 #include "files/page_index.h"
+#include "files/tiff_samples.h"
 
 namespace fexel::codec {
 namespace {
@@ -40,6 +41,11 @@ TiffPointer open_tiff_page(const fs::path& path, int page) {
   TiffPointer tiff(TIFFOpen(path.c_str(), "rmh"));
   if (!tiff || TIFFSetSubDirectory(tiff.get(), index->offsets[static_cast<std::size_t>(page) - 1]) == 0)
     throw tiff_error(path);
+  std::uint16_t compression = COMPRESSION_NONE, photometric = 0;
+  TIFFGetFieldDefaulted(tiff.get(), TIFFTAG_COMPRESSION, &compression);
+  if (compression == COMPRESSION_JPEG && TIFFGetField(tiff.get(), TIFFTAG_PHOTOMETRIC, &photometric) != 0 &&
+      photometric == PHOTOMETRIC_YCBCR)
+    TIFFSetField(tiff.get(), TIFFTAG_JPEGCOLORMODE, JPEGCOLORMODE_RGB);
   return tiff;
 }
 
@@ -73,12 +79,15 @@ std::optional<PixelSize> density(TIFF* tiff) {
   return pixel_size_from_density(x * per_metre, y * per_metre);
 }
 
-/// Whether the last sample of a pixel tells how much of it is there.
-bool ends_with_alpha(TIFF* tiff, int bands) {
+/// Whether the last sample of a pixel tells how much of it is there, and how: EXTRASAMPLE_ASSOCALPHA or
+/// EXTRASAMPLE_UNASSALPHA, else 0.
+std::uint16_t alpha_kind(TIFF* tiff, int bands) {
   std::uint16_t count = 0;
   std::uint16_t* kinds = nullptr;
-  return bands > 1 && TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &count, &kinds) != 0 && count > 0 && count < bands &&
-         (kinds[count - 1] == EXTRASAMPLE_ASSOCALPHA || kinds[count - 1] == EXTRASAMPLE_UNASSALPHA);
+  if (bands < 2 || TIFFGetField(tiff, TIFFTAG_EXTRASAMPLES, &count, &kinds) == 0 || count == 0 || count >= bands)
+    return 0;
+  const std::uint16_t last = kinds[count - 1];
+  return last == EXTRASAMPLE_ASSOCALPHA || last == EXTRASAMPLE_UNASSALPHA ? last : std::uint16_t{0};
 }
 
 }  // namespace
@@ -108,8 +117,14 @@ Colours colours_of(TIFF* tiff) {
   }
 }
 
-/// What a page gives once its colours are red, green and blue.
-FileInfo as_shown(FileInfo info) {
+/// What a page gives once its colours are red, green and blue, and alpha is what was asked for.
+FileInfo as_shown(FileInfo info, const Limits& limits) {
+  if (limits.alpha_band && info.alpha && info.converted.empty()) {
+    ++info.bands;
+    info.alpha = false;
+    info.readings.emplace_back(info.associated ? "Its last band is alpha, by which the colours are multiplied."
+                                               : "Its last band is alpha.");
+  }
   if (info.converted.empty()) return info;
   info.bands = 3;
   info.profile.clear();
@@ -121,27 +136,24 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
   FileInfo info;
   info.format = "tiff";
   std::uint32_t width = 0, height = 0;
-  std::uint16_t bands = 1, bits = 1, kind = SAMPLEFORMAT_UINT, photometric = PHOTOMETRIC_MINISBLACK, orientation = 1;
+  std::uint16_t bands = 1, photometric = PHOTOMETRIC_MINISBLACK, orientation = 1;
   if (TIFFGetField(tiff, TIFFTAG_IMAGEWIDTH, &width) == 0 || TIFFGetField(tiff, TIFFTAG_IMAGELENGTH, &height) == 0 ||
       width > 0x7fffffff || height > 0x7fffffff)
     throw broken(path, "The TIFF does not say how large its picture is.");
   TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLESPERPIXEL, &bands);
-  TIFFGetFieldDefaulted(tiff, TIFFTAG_BITSPERSAMPLE, &bits);
-  TIFFGetFieldDefaulted(tiff, TIFFTAG_SAMPLEFORMAT, &kind);
   TIFFGetField(tiff, TIFFTAG_PHOTOMETRIC, &photometric);
   TIFFGetFieldDefaulted(tiff, TIFFTAG_ORIENTATION, &orientation);
   info.width = static_cast<int>(width);
   info.height = static_cast<int>(height);
-  info.alpha = ends_with_alpha(tiff, bands);
-  info.bands = bands - (info.alpha ? 1 : 0);
+  const std::uint16_t alpha = alpha_kind(tiff, bands);
+  info.alpha = alpha != 0;
+  info.associated = alpha == EXTRASAMPLE_ASSOCALPHA;
   info.orientation = orientation >= 1 && orientation <= 8 ? orientation : 1;
-  if (kind == SAMPLEFORMAT_UINT && (bits == 8 || bits == 16))
-    info.depth = bits == 8 ? Depth::u8 : Depth::u16;
-  else if (kind == SAMPLEFORMAT_IEEEFP && bits == 32)
-    info.depth = Depth::f32;
-  else
-    throw unsupported(path,
-                      fmt::format("The TIFF has {}-bit samples of kind {}, which Fexel does not read.", bits, kind));
+  const SampleForm form = sample_form(path, tiff);
+  info.bands = bands * form.given - (info.alpha ? 1 : 0);
+  info.depth = form.depth;
+  info.largest = form.largest;
+  info.readings = form.said;
   if (photometric == PHOTOMETRIC_ITULAB || photometric == PHOTOMETRIC_LOGL || photometric == PHOTOMETRIC_LOGLUV ||
       photometric == PHOTOMETRIC_CFA)
     throw unsupported(path, fmt::format("The TIFF stores its colours as {}, which Fexel does not read.",
@@ -150,7 +162,7 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
                                                                             : "logarithms of light"));
   const Colours colours = colours_of(tiff);
   if (colours != Colours::plain) {
-    if (info.depth == Depth::f32 || info.bands != (photometric == PHOTOMETRIC_SEPARATED ? 4 : 3))
+    if (!form.native() || info.depth == Depth::f32 || info.bands != (photometric == PHOTOMETRIC_SEPARATED ? 4 : 3))
       throw unsupported(path,
                         fmt::format("The TIFF stores its colours as {} in {} bands of {}, which Fexel does not read.",
                                     name_of(colours), info.bands, name_of(info.depth)));
@@ -158,9 +170,6 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
       throw unsupported(path, "The TIFF stores its colours as inks (CMYK), without a profile that says how they look.");
     info.converted = name_of(colours);
   }
-  if (photometric == PHOTOMETRIC_PALETTE || photometric == PHOTOMETRIC_YCBCR || photometric == PHOTOMETRIC_MINISWHITE)
-    throw unsupported(
-        path, "The TIFF stores its colours as a palette, as YCbCr, or white as zero, which Fexel does not read.");
   const char *software = nullptr, *maker = nullptr;
   std::uint64_t exif = 0;
   const bool own = TIFFGetField(tiff, TIFFTAG_SOFTWARE, &software) != 0 && software && own_name == software;
@@ -168,8 +177,9 @@ FileInfo page_info(const fs::path& path, TIFF* tiff) {
                      (TIFFGetField(tiff, TIFFTAG_MAKE, &maker) != 0 && maker && *maker != 0);
   take_density(info, density(tiff), photo, own);
   // Other programs put what is brightest in the picture here: only whole numbers of bits tell a sensor's range.
-  if (std::uint16_t most = 0; info.depth != Depth::f32 && TIFFGetField(tiff, TIFFTAG_MAXSAMPLEVALUE, &most) != 0 &&
-                              most > 0 && most < top_of(info.depth) && (own || std::has_single_bit(most + 1U)))
+  if (std::uint16_t most = 0; form.native() && info.depth != Depth::f32 &&
+                              TIFFGetField(tiff, TIFFTAG_MAXSAMPLEVALUE, &most) != 0 && most > 0 &&
+                              most < top_of(info.depth) && (own || std::has_single_bit(most + 1U)))
     info.largest = most;
   std::uint32_t length = 0;
   void* profile = nullptr;
@@ -224,6 +234,11 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   idle_.push_back(open_tiff_page(path_, page));
   TIFF* tiff = idle_.back().get();
   info_ = page_info(path_, tiff);
+  if (const auto index = page_index(path_, tiff_directories); !index->shifts.empty())
+    shift_ = index->shifts[static_cast<std::size_t>(page) - 1];
+  form_ = std::make_shared<const SampleForm>(sample_form(path_, tiff));
+  alpha_band_ = info_.alpha && limits.alpha_band && info_.converted.empty();
+  if (alpha_band_) info_.alpha = false;
   colours_ = colours_of(tiff);
   if (colours_ == Colours::cmyk) profile_ = tiff_profile(tiff);
   std::uint16_t planes = PLANARCONFIG_CONTIG, compression = COMPRESSION_NONE, bits = 8;
@@ -238,8 +253,8 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   swapped_ = TIFFIsByteSwapped(tiff) != 0 && bits > 8;
   std::uint16_t order = FILLORDER_MSB2LSB;
   TIFFGetFieldDefaulted(tiff, TIFFTAG_FILLORDER, &order);
-  plain_ = compression == COMPRESSION_NONE && order == FILLORDER_MSB2LSB;
-  stored_ = interleaved_ ? stored_bands() : 1;
+  plain_ = compression == COMPRESSION_NONE && order == FILLORDER_MSB2LSB && form_->native();
+  stored_ = interleaved_ ? stored_bands() : form_->given;
   if (info_.width < 1 || info_.height < 1) throw broken(path_, "The TIFF says that it has no pixels.");
   std::uint32_t across = static_cast<std::uint32_t>(info_.width), down = 0;
   if (tiled_) {
@@ -249,19 +264,35 @@ TiffPage::TiffPage(fs::path path, int page, const Limits& limits)
   } else {
     TIFFGetFieldDefaulted(tiff, TIFFTAG_ROWSPERSTRIP, &down);
     down = std::clamp(down, std::uint32_t{1}, static_cast<std::uint32_t>(info_.height));
-    if (static_cast<std::size_t>(TIFFScanlineSize64(tiff)) != line_bytes(info_.width))
+    if (!form_->by_library && static_cast<std::size_t>(TIFFScanlineSize64(tiff)) != raw_bytes(info_.width))
       throw broken(path_, "The rows of the TIFF do not have the length that its header says.");
   }
+  if (shift_ > 0 && !plain_)
+    throw unsupported(path_, "The TIFF holds many pictures under one directory, in samples that are packed.");
   chunk_width_ = static_cast<int>(across);
   chunk_height_ = static_cast<int>(down);
   expansion_ = max_expansion(compression);
-  const std::size_t row = line_bytes(chunk_width_), size = row * static_cast<std::size_t>(chunk_height_);
-  if (tiled_ && (static_cast<std::size_t>(TIFFTileSize64(tiff)) != size || size > max_bytes_))
+  const std::size_t row = form_->by_library ? 4 * static_cast<std::size_t>(chunk_width_) : raw_bytes(chunk_width_),
+                    size = row * static_cast<std::size_t>(chunk_height_);
+  if (form_->by_library && static_cast<double>(size) > std::min(1e9, static_cast<double>(limits.memory)))
+    throw unsupported(path_, "The TIFF stores its colours as YCbCr in strips that are too large to be read.");
+  if (tiled_ && ((!form_->by_library && static_cast<std::size_t>(TIFFTileSize64(tiff)) != size) || size > max_bytes_))
     throw broken(path_, "The tiles of the TIFF do not have the size that its header says.");
   if (tiled_ && static_cast<double>(size) > static_cast<double>(limits.memory))
     throw input_error(fmt::format("One tile of the TIFF takes {:.0f} MB of memory, more than is allowed.",
                                   static_cast<double>(size) / (1024 * 1024)),
                       path_.string(), "Allow more memory (--max-memory), or save it with smaller tiles.");
+}
+
+std::size_t TiffPage::raw_bytes(int pixels) const {
+  return form_->line_bytes(static_cast<std::size_t>(pixels) * static_cast<std::size_t>(stored_ / form_->given));
+}
+
+const std::byte* TiffPage::unpacked(const std::byte* row, int pixels, std::vector<std::byte>& room) const {
+  if (form_->native()) return row;
+  room.resize(line_bytes(pixels));
+  unpack(*form_, row, static_cast<std::size_t>(pixels) * static_cast<std::size_t>(stored_ / form_->given), room.data());
+  return room.data();
 }
 
 std::string TiffPage::description() const {
@@ -275,7 +306,8 @@ std::vector<TiffPage::Chunk> TiffPage::chunks_in(Region region) const {
   const int right = region.x + region.width, bottom = region.y + region.height;
   const auto across = static_cast<std::uint32_t>((info_.width - 1) / chunk_width_ + 1);
   const auto down = static_cast<std::uint32_t>((info_.height - 1) / chunk_height_ + 1);
-  for (int plane = 0; plane < (interleaved_ ? 1 : stored_bands()); ++plane)
+  const int planes = interleaved_ || form_->by_library ? 1 : stored_bands() / form_->given;
+  for (int plane = 0; plane < planes; ++plane)
     for (int top = region.y / chunk_height_ * chunk_height_; top < bottom; top += chunk_height_)
       for (int left = region.x / chunk_width_ * chunk_width_; left < right; left += chunk_width_) {
         const auto number =
@@ -296,8 +328,8 @@ Image TiffPage::read(Region region, const Job& job) const {
   Image image(region.width, region.height, stored_bands(), info_.depth, Image::Start::unset);
   if (info_.converted.empty()) image.set_largest(info_.largest);
   const auto chunks = chunks_in(region);
-  const bool by_lines =
-      !plain_ && !tiled_ && line_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > max_chunk_bytes;
+  const bool by_lines = !plain_ && !tiled_ && !form_->by_library &&
+                        raw_bytes(chunk_width_) * static_cast<std::size_t>(chunk_height_) > max_chunk_bytes;
   if (by_lines) {
     const Borrowed tiff(*this);
     for (std::size_t i = 0; i < chunks.size(); ++i)
@@ -311,26 +343,30 @@ Image TiffPage::read(Region region, const Job& job) const {
       const Chunk& chunk = chunks[static_cast<std::size_t>(index)];
       if (plain_ && !tiled_)
         read_plain(tiff.get(), chunk, region, image);
+      else if (form_->by_library)
+        read_by_library(tiff.get(), chunk, region, image);
       else
         read_encoded(tiff.get(), chunk, region, image);
     });
   }
-  if (info_.alpha) image.take_alpha();
+  if (info_.alpha) image.take_alpha(form_->native() ? 0 : form_->full(), info_.associated);
   return colours_ == Colours::plain ? std::move(image) : to_srgb(image, colours_, profile_, {job.stop, {}});
 }
 
 FileInfo TiffPage::shown() const {
-  return as_shown(info_);
+  FileInfo info = info_;
+  info.alpha = info.alpha || alpha_band_;
+  return as_shown(std::move(info), Limits{.alpha_band = alpha_band_});
 }
 
 /// Straight from the file, and only the columns that are wanted.
 void TiffPage::read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
-  const std::uint64_t start = TIFFGetStrileOffset(tiff, chunk.number),
+  const std::uint64_t stored_at = TIFFGetStrileOffset(tiff, chunk.number), start = stored_at + shift_,
                       bytes = TIFFGetStrileByteCount(tiff, chunk.number);
   const std::size_t line = line_bytes(chunk.width), sample = bytes_of(info_.depth);
   const int first = std::max(chunk.top, region.y), end = std::min(chunk.top + chunk.height, region.y + region.height);
   const int strip_top = chunk.top / chunk_height_ * chunk_height_;
-  if (start == 0 || bytes < line * static_cast<std::uint64_t>(end - strip_top))
+  if (stored_at == 0 || bytes < line * static_cast<std::uint64_t>(end - strip_top))
     throw broken(path_, "The TIFF holds fewer samples than its header says.");
   const bool whole = region.x == 0 && region.width == info_.width;
   const std::size_t wanted = line_bytes(region.width),
@@ -359,8 +395,28 @@ void TiffPage::read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& 
   }
 }
 
+/// Red, green and blue of a whole strip or tile, as the library makes them; its rows come from below.
+void TiffPage::read_by_library(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
+  TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
+  std::vector<std::uint32_t> raster(static_cast<std::size_t>(chunk.width) * static_cast<std::size_t>(chunk_height_));
+  const auto x = static_cast<std::uint32_t>(chunk.left), y = static_cast<std::uint32_t>(chunk.top);
+  const int done =
+      tiled_ ? TIFFReadRGBATileExt(tiff, x, y, raster.data(), 1) : TIFFReadRGBAStripExt(tiff, y, raster.data(), 1);
+  if (done == 0) throw tiff_error(path_);
+  const int left = std::max(chunk.left, region.x), right = std::min(chunk.left + chunk.width, region.x + region.width);
+  for (int v = std::max(chunk.top, region.y); v < std::min(chunk.top + chunk.height, region.y + region.height); ++v) {
+    const std::uint32_t* row =
+        raster.data() + static_cast<std::size_t>(chunk.height - 1 - (v - chunk.top)) * chunk.width;
+    for (int band = 0; band < 3; ++band) {
+      std::uint8_t* to = image.row<std::uint8_t>(band, v - region.y);
+      for (int u = left; u < right; ++u)
+        to[u - region.x] = static_cast<std::uint8_t>(row[u - chunk.left] >> (8 * band));
+    }
+  }
+}
+
 void TiffPage::read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
-  const std::size_t line = line_bytes(chunk.width);
+  const std::size_t line = raw_bytes(chunk.width);
   const double needed = static_cast<double>(line) * chunk.height;
   if (static_cast<double>(TIFFGetStrileByteCount(tiff, chunk.number)) * expansion_ < needed)
     throw broken(path_, "The TIFF holds fewer samples than its header says.");
@@ -376,14 +432,16 @@ void TiffPage::read_encoded(TIFF* tiff, const Chunk& chunk, Region region, Image
   if (got != size) throw tiff_error(path_);
   const int left = std::max(chunk.left, region.x), right = std::min(chunk.left + chunk.width, region.x + region.width);
   const int end = std::min(chunk.top + chunk.height, region.y + region.height);
+  std::vector<std::byte> room;
   for (int y = std::max(chunk.top, region.y); y < end; ++y)
-    unweave(buffer.data() + static_cast<std::size_t>(y - chunk.top) * line + line_bytes(left - chunk.left), stored_,
-            chunk.plane, left - region.x, y - region.y, right - left, image);
+    unweave(unpacked(buffer.data() + static_cast<std::size_t>(y - chunk.top) * line, chunk.width, room) +
+                line_bytes(left - chunk.left),
+            stored_, chunk.plane * form_->given, left - region.x, y - region.y, right - left, image);
 }
 
 /// A strip that is too large to be decoded at once: from its first line on, which is how it has to be.
 void TiffPage::read_lines(TIFF* tiff, const Chunk& chunk, Region region, const Job& job, Image& image) const {
-  std::vector<std::byte> buffer(line_bytes(chunk.width));
+  std::vector<std::byte> buffer(raw_bytes(chunk.width)), room;
   const int end = std::min(chunk.top + chunk.height, region.y + region.height);
   for (int y = chunk.top; y < end; ++y) {
     if (y % 64 == 0) {
@@ -394,7 +452,8 @@ void TiffPage::read_lines(TIFF* tiff, const Chunk& chunk, Region region, const J
         0)
       throw tiff_error(path_);
     if (y >= region.y)
-      unweave(buffer.data() + line_bytes(region.x), stored_, chunk.plane, 0, y - region.y, region.width, image);
+      unweave(unpacked(buffer.data(), chunk.width, room) + line_bytes(region.x), stored_, chunk.plane * form_->given, 0,
+              y - region.y, region.width, image);
   }
 }
 
@@ -410,9 +469,15 @@ FileInfo tiff_info(const fs::path& path, const Limits& limits, int page) {
   const TiffPage stored(path, page, limits);
   FileInfo info = stored.shown();
   info.frames = static_cast<int>(index->offsets.size());
+  if (index->reduced > 0)
+    info.readings.push_back(index->reduced == 1
+                                ? std::string("A thumbnail or overview in it is left out.")
+                                : fmt::format("{} thumbnails or overviews in it are left out.", index->reduced));
+  const std::string description = page == 1 ? stored.description() : TiffPage(path, 1, limits).description();
   if (page == 1)
-    if (const auto names = ome_page_names(stored.description()); static_cast<int>(names.size()) == info.frames)
+    if (const auto names = ome_page_names(description); static_cast<int>(names.size()) == info.frames)
       info.page_names = names;
+  if (const auto ome = ome_stack(description, info.frames, path.filename().string())) put_ome(*ome, page, info);
   return info;
 }
 
@@ -422,6 +487,8 @@ std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits) {
   hush_tiff();
   const auto index = page_index(path, tiff_directories);
   const TiffPointer tiff(TIFFOpen(path.c_str(), "rmh"));
+  const auto ome = ome_stack(TiffPage(path, 1, limits).description(), static_cast<int>(index->offsets.size()),
+                             path.filename().string());
   for (std::size_t i = 0; i < index->offsets.size(); ++i) {
     PageInfo page;
     try {
@@ -432,10 +499,11 @@ std::vector<PageInfo> tiff_pages(const fs::path& path, const Limits& limits) {
         if (!tiff || TIFFSetSubDirectory(tiff.get(), index->offsets[i]) == 0) throw tiff_error(path);
         page.info = page_info(path, tiff.get());
         check_size(path, *page.info, limits);
-        page.info = as_shown(*page.info);
+        page.info = as_shown(*page.info, limits);
       }
       page.info->frames = first.frames;
       page.info->page_names = first.page_names;
+      if (ome) put_ome(*ome, static_cast<int>(i) + 1, *page.info);
     } catch (const Error& error) {
       page.trouble = error.message();
     }

@@ -1,9 +1,12 @@
 #include <fcntl.h>
 #include <libdeflate.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
+#include <cerrno>
 #include <cstring>
 
+#include "files/directories.h"
 #include "files/metadata.h"
 #include "files/tiff.h"
 
@@ -64,9 +67,11 @@ TiffWriter::TiffWriter(SafeFile& file, fs::path path, double total_bytes, const 
   hush_tiff();
   const int descriptor = ::dup(file.descriptor());
   tiff_.reset(TIFFFdOpen(descriptor, path_.c_str(), total_bytes > 3.9e9 ? "w8" : "w"));
-  if (tiff_) return;
-  ::close(descriptor);
-  throw failed();
+  if (!tiff_) {
+    ::close(descriptor);
+    throw failed();
+  }
+  if (!options_.attached.camera.empty()) place_camera();
 }
 
 Error TiffWriter::failed() const {
@@ -106,10 +111,27 @@ void TiffWriter::begin_page(Size size, int bands, Depth depth, const std::option
   if (!options_.attached.profile.empty())
     TIFFSetField(tiff, TIFFTAG_ICCPROFILE, static_cast<std::uint32_t>(options_.attached.profile.size()),
                  options_.attached.profile.data());
-  for (const CameraLine& line : camera_lines(options_.attached))
-    if (line.of_picture && !line.text.empty()) TIFFSetField(tiff, line.tag, line.text.c_str());
+  constexpr std::uint16_t text_type = 2;
+  if (!options_.attached.comment.empty())
+    TIFFSetField(tiff, TIFFTAG_IMAGEDESCRIPTION, options_.attached.comment.c_str());
+  for (const TagEntry& entry : camera_tags(options_.attached.camera).picture)
+    if (entry.type == text_type && entry.value.size() > 1)
+      TIFFSetField(tiff, entry.tag, std::string(entry.value.begin(), entry.value.end()).c_str());
   if (index == 0 && !options_.description.empty())
     TIFFSetField(tiff, TIFFTAG_IMAGEDESCRIPTION, options_.description.c_str());
+  if (index == 0 && photo_at_ > 0) TIFFSetField(tiff, TIFFTAG_EXIFIFD, photo_at_);
+  if (index == 0 && place_at_ > 0) TIFFSetField(tiff, TIFFTAG_GPSIFD, place_at_);
+  if (index == 0 && !options_.attached.xmp.empty())
+    TIFFSetField(tiff, TIFFTAG_XMLPACKET, static_cast<std::uint32_t>(options_.attached.xmp.size()),
+                 options_.attached.xmp.data());
+  if (index == 0 && !options_.attached.iptc.empty()) {
+    std::vector<unsigned char> blocks = options_.attached.iptc;
+    blocks.resize((blocks.size() + 3) / 4 * 4);
+    // Older libraries count it in numbers of four bytes.
+    const TIFFField* field = TIFFFindField(tiff, TIFFTAG_RICHTIFFIPTC, TIFF_ANY);
+    const std::size_t each = field && TIFFFieldDataType(field) == TIFF_LONG ? 4 : 1;
+    TIFFSetField(tiff, TIFFTAG_RICHTIFFIPTC, static_cast<std::uint32_t>(blocks.size() / each), blocks.data());
+  }
   if (count > 1) TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_PAGE);
   if (count > 1 && count <= 65535) {
     TIFFSetField(tiff, TIFFTAG_PAGENUMBER, static_cast<std::uint16_t>(index), static_cast<std::uint16_t>(count));
@@ -199,52 +221,30 @@ void TiffWriter::end_page() {
 }
 
 /// The Exif part stands in a directory of its own, which the first page points to.
-void TiffWriter::write_camera() {
-  TIFF* tiff = tiff_.get();
-  if (TIFFCreateEXIFDirectory(tiff) != 0) return;
-  bool any = false;
-  for (const CameraLine& line : camera_lines(options_.attached)) {
-    if (line.of_picture) continue;
-    const auto whole = static_cast<std::uint16_t>(std::clamp(line.number, 0.0, 65535.0));
-    switch (line.tag) {
-      case EXIFTAG_EXPOSURETIME:
-      case EXIFTAG_FNUMBER:
-      case EXIFTAG_FOCALLENGTH:
-      case EXIFTAG_EXPOSUREBIASVALUE:
-        any = TIFFSetField(tiff, line.tag, line.number) != 0 || any;
-        break;
-      case EXIFTAG_ISOSPEEDRATINGS:
-        any = TIFFSetField(tiff, line.tag, 1, &whole) != 0 || any;
-        break;
-      case EXIFTAG_FOCALLENGTHIN35MMFILM:
-      case EXIFTAG_FLASH:
-      case EXIFTAG_METERINGMODE:
-        any = TIFFSetField(tiff, line.tag, whole) != 0 || any;
-        break;
-      case EXIFTAG_DATETIMEORIGINAL:
-      case EXIFTAG_DATETIMEDIGITIZED:
-      case EXIFTAG_BODYSERIALNUMBER:
-      case EXIFTAG_LENSMAKE:
-      case EXIFTAG_LENSMODEL:
-      case EXIFTAG_LENSSERIALNUMBER:
-        any = TIFFSetField(tiff, line.tag, line.text.c_str()) != 0 || any;
-        break;
-      default:
-        break;
+/// The directories of what a camera says, before the first page: the library puts all else behind what is there.
+void TiffWriter::place_camera() {
+  const CameraTags tags = camera_tags(options_.attached.camera);
+  const int descriptor = TIFFFileno(tiff_.get());
+  const bool big = TIFFIsBigTIFF(tiff_.get()) != 0;
+  const auto put = [&](const std::vector<TagEntry>& entries) -> std::uint64_t {
+    if (entries.empty()) return 0;
+    struct stat state {};
+    if (::fstat(descriptor, &state) != 0) throw failed();
+    const auto at = static_cast<std::uint64_t>(state.st_size + state.st_size % 2);
+    const std::vector<unsigned char> bytes = directory_bytes(entries, at, big);
+    for (std::size_t done = 0; done < bytes.size();) {
+      const ssize_t put = ::pwrite(descriptor, bytes.data() + done, bytes.size() - done, static_cast<off_t>(at + done));
+      if (put < 0 && errno == EINTR) continue;
+      if (put <= 0) throw failed();
+      done += static_cast<std::size_t>(put);
     }
-  }
-  std::uint64_t place = 0;
-  if (!any) {
-    TIFFFreeDirectory(tiff);
-    return;
-  }
-  if (TIFFWriteCustomDirectory(tiff, &place) == 0 || TIFFSetDirectory(tiff, 0) == 0 ||
-      TIFFSetField(tiff, TIFFTAG_EXIFIFD, place) == 0 || TIFFRewriteDirectory(tiff) == 0)
-    throw failed();
+    return at;
+  };
+  photo_at_ = put(tags.photo);
+  place_at_ = put(tags.place);
 }
 
 void TiffWriter::finish() {
-  if (!options_.attached.camera.empty()) write_camera();
   hush_tiff();
   if (TIFFFlush(tiff_.get()) == 0 || !tiff_words().empty()) throw failed();
 }

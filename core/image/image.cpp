@@ -47,6 +47,7 @@ Image::Image(int width, int height, int bands, Depth depth, Start start)
 Image Image::clone() const {
   Image copy(width_, height_, bands_, depth_, Start::unset);
   copy.largest_ = largest_;
+  copy.partly_there_ = partly_there_;
   std::memcpy(copy.samples_.get(), samples_.get(), offset(bands_, 0));
   if (mask_) {
     copy.make_unset_mask();
@@ -141,15 +142,25 @@ void Image::add_valid_span(int y, int begin, int end) {
   words[last] |= to;
 }
 
-void Image::take_alpha() {
+void Image::take_alpha(double full, bool associated) {
   --bands_;
   make_mask(true);
+  const double all = full > 0 ? full : top_of(depth_), top = largest();
   visit_depth(depth_, [&](auto sample) {
     using T = decltype(sample);
-    const double half = std::is_floating_point_v<T> ? 0.5 : static_cast<double>(std::numeric_limits<T>::max()) / 2;
     for (int y = 0; y < height_; ++y)
-      for (int x = 0; x < width_; ++x)
-        if (!(row<T>(bands_, y)[x] >= half)) set_valid(x, y, false);
+      for (int x = 0; x < width_; ++x) {
+        const auto alpha = static_cast<double>(row<T>(bands_, y)[x]);
+        if (!(alpha >= all / 2)) set_valid(x, y, false);
+        if (alpha >= all || !(alpha > 0)) continue;
+        ++partly_there_;
+        if (!associated || !(alpha >= all / 2)) continue;
+        for (int band = 0; band < bands_; ++band) {
+          T& value = row<T>(band, y)[x];
+          const double whole = static_cast<double>(value) * all / alpha;
+          value = static_cast<T>(std::is_floating_point_v<T> ? whole : std::min(std::round(whole), top));
+        }
+      }
   });
 }
 

@@ -79,8 +79,12 @@ class Image {
     else
       mask_row(y)[x >> 6] &= ~bit;
   }
-  /// Takes the last of several bands for the mask: what is below half of the depth's highest (1 in f32) is empty.
-  void take_alpha();
+  /// Takes the last of several bands for the mask: what is below half of `full` is empty; 0 is the depth's highest (1
+  /// in f32). `associated` colours were stored times alpha: those that are there are divided by it.
+  void take_alpha(double full = 0, bool associated = false);
+  /// How many pixels an alpha said to be there in part, neither all nor not at all.
+  std::int64_t partly_there() const { return partly_there_; }
+  void set_partly_there(std::int64_t pixels) { partly_there_ = pixels; }
   /// Makes pixels [begin, end) of a row valid, and the others of that row empty.
   void set_valid_span(int y, int begin, int end);
   /// Makes pixels [begin, end) of a row valid, and leaves the others of that row as they are.
@@ -105,6 +109,7 @@ class Image {
   int width_ = 0, height_ = 0, bands_ = 0;
   Depth depth_ = Depth::u8;
   int largest_ = 0;
+  std::int64_t partly_there_ = 0;
   std::size_t stride_bytes_ = 0;
   Block samples_;
   Block mask_;  // one bit a pixel, rows begin with a word of 64

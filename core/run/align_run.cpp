@@ -76,6 +76,28 @@ Target target_of(const AlignRunOptions& options, const fs::path& path, int frame
   return target;
 }
 
+/// The frames of the channel and plane that were asked for.
+std::vector<FrameFile> chosen_of(const std::vector<FrameFile>& all, const AlignRunOptions& options) {
+  const auto axes = axes_of(all);
+  const AxisChoice& choice = options.choice;
+  if (!axes)
+    throw call_error("This does not say which page is which channel, plane and time.", all.front().path.string(),
+                     "Give one OME-TIFF, or leave --channel and --plane out.");
+  if (!options.carry.empty())
+    throw call_error("Other channels and planes go along by themselves.", "--carry", "Leave --carry out.");
+  if (choice.channel > axes->channels || choice.plane > axes->planes)
+    throw call_error(fmt::format("The file has {} channels and {} planes.", axes->channels, axes->planes),
+                     choice.channel > axes->channels ? "--channel" : "--plane", "Channels and planes count from 1.");
+  const std::vector<bool> in = of_choice(all, choice);
+  std::vector<FrameFile> out;
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (in[i]) out.push_back(all[i]);
+  if (out.empty())
+    throw input_error("Nothing of this channel and plane is in the file.", all.front().path.string(),
+                      "Choose another.");
+  return out;
+}
+
 }  // namespace
 
 bool AlignRunResult::all_matched() const {
@@ -101,9 +123,11 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   const auto begin = std::chrono::steady_clock::now();
   AlignRunResult result;
   result.files = list_frames(inputs, options.bands, options.limits);
+  const std::vector<FrameFile> all = result.files;
+  if (options.choice != AxisChoice{}) result.files = chosen_of(all, options);
   const FrameFile& first = first_usable(result.files);
   const auto count = static_cast<int>(result.files.size());
-  std::vector<std::vector<FrameFile>> stacks{result.files};
+  std::vector<std::vector<FrameFile>> stacks{all};
   for (const fs::path& carried : options.carry) {
     stacks.push_back(list_frames({carried}, first.band > 0, options.limits));
     if (stacks.back().size() != result.files.size())
@@ -121,9 +145,9 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   if (!options.mask.empty()) keep.add(options.mask, "the mask");
   const AlignReference& against = options.step.against;
   if (against.mode == ReferenceMode::picture) keep.add(against.path, "the reference that frames are aligned to");
-  std::vector<Target> targets = align_targets(options, count);
+  std::vector<Target> targets = align_targets(options, static_cast<int>(all.size()));
   for (std::size_t i = 0; i < stacks.size(); ++i) {
-    const int pages = stacks[i].front().band > 0 ? 1 : count;
+    const int pages = stacks[i].front().band > 0 ? 1 : static_cast<int>(stacks[i].size());
     if (pages == 1) targets[i].record = record_path(targets[i].path, 1);
     targets[i].keep = std::make_shared<const ProtectedPaths>(keep);
     check_target_files(targets[i], pages);
@@ -159,6 +183,17 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   if (options.trim) chain.steps.push_back({CropStep{result.common}, true, {}});
   chain.masks.clear();  // they have had their say
   result.chain = chain;
+  // Every page of a file with axes lies as the one of its moment that was matched.
+  if (all.size() != result.files.size()) {
+    AlignStep spread = result.step;
+    spread.frames.clear();
+    for (const auto& from : same_moment(all, result.files, options.choice)) {
+      FoundFrame none;
+      none.reason = "Nothing of its moment is in the channel and plane that were matched.";
+      spread.frames.push_back(from ? result.step.frames[*from] : none);
+    }
+    chain.steps.front().kind = spread;
+  }
 
   WriteHow how;
   how.limits = options.limits;

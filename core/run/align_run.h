@@ -1,6 +1,7 @@
 #pragma once
 /// Sequences and bands in files: an align step is searched, and its chain is run.
 #include "run/align_search.h"
+#include "run/axes.h"
 #include "run/write_frames.h"
 
 namespace fexel {
@@ -12,6 +13,7 @@ struct AlignRunOptions {
   std::vector<Mask> masks = {};  ///< of the frames
   std::filesystem::path out;     ///< a TIFF, or numbered files
   std::vector<std::filesystem::path> carry = {};  ///< stacks that get the same transforms
+  AxisChoice choice = {};                         ///< what is matched of a file with axes; all of it is written
   bool trim = false;                              ///< to the largest rectangle that all frames share
   bool leave_out_failed = false;                  ///< frames that did not match have no page
   bool compress = false;

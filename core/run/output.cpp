@@ -73,6 +73,19 @@ std::vector<std::string> not_held(Format format, const OutputShape& shape, const
   return out;
 }
 
+std::vector<std::string> dropped_by(Format format, const Attached& attached) {
+  std::vector<std::string> out = attached.dropped;
+  constexpr std::size_t most_in_jpeg = 65000;
+  const bool bare = format == Format::pnm || format == Format::pfm;
+  if (bare && !attached.profile.empty()) out.emplace_back("colour profile");
+  if (bare && !attached.camera.empty()) out.emplace_back("camera data");
+  if (!attached.xmp.empty() && (bare || (format == Format::jpeg && attached.xmp.size() >= most_in_jpeg)))
+    out.emplace_back("XMP");
+  if (bare && !attached.iptc.empty()) out.emplace_back("IPTC");
+  if (bare && !attached.comment.empty()) out.emplace_back("comment");
+  return out;
+}
+
 std::int64_t memory_to_use() {
   return static_cast<std::int64_t>(::sysconf(_SC_PHYS_PAGES)) * ::sysconf(_SC_PAGE_SIZE) / 2;
 }

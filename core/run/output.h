@@ -41,6 +41,8 @@ Attached carried_on(const std::filesystem::path& source, const OutputShape& shap
 
 /// What of a result its format cannot hold, in sentences: the pixel size, the colour profile, the camera's data.
 std::vector<std::string> not_held(Format format, const OutputShape& shape, const Attached& attached);
+/// What of the source's own words a result does not say: names such as "maker notes".
+std::vector<std::string> dropped_by(Format format, const Attached& attached);
 
 /// Half of the machine's memory, in bytes.
 std::int64_t memory_to_use();

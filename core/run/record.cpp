@@ -137,6 +137,7 @@ std::string write_record(const Record& record) {
                     {"exact", outcome.exact},
                     {"empty_share", outcome.empty_share},
                     {"clamped", outcome.clamped}};
+  if (!outcome.dropped.empty()) out["outcome"]["not_carried"] = outcome.dropped;
   out["transform"] = {{"convention", convention}};
   Json& frames = out["transform"]["frames"];
   frames = Json::array();
@@ -149,6 +150,7 @@ std::string write_record(const Record& record) {
   if (record.bands) written["bands"] = true;
   if (record.leaves_out) written["leaves_out"] = true;
   if (record.keeps_going) written["keeps_going"] = true;
+  if (record.alpha_band) written["alpha_band"] = true;
   out["chain"] = parse_json(write_chain(record.chain));
   return to_text(out, 2) + "\n";
 }
@@ -173,19 +175,25 @@ Record parse_record(const std::string& text) {
     const JsonReader one(results[i], fmt::format("/results/{}", i), {"path", "path_bytes", "sha256", "is"});
     record.results.push_back({read_reference(one), one.has("is") && one.choice("is", {"mask", "result"}) == "mask"});
   }
-  const JsonReader outcome(in.at("outcome"), "/outcome", {"width", "height", "exact", "empty_share", "clamped"});
+  const JsonReader outcome(in.at("outcome"), "/outcome",
+                           {"width", "height", "exact", "empty_share", "clamped", "not_carried"});
   record.outcome.width = outcome.whole("width", 1, static_cast<int>(largest_side));
   record.outcome.height = outcome.whole("height", 1, static_cast<int>(largest_side));
   record.outcome.exact = outcome.truth("exact");
   record.outcome.empty_share = outcome.number("empty_share", 0, 1);
   record.outcome.clamped = static_cast<std::int64_t>(outcome.number("clamped", 0, 1e15));
+  if (outcome.has("not_carried"))
+    for (const Json& what : outcome.array("not_carried")) {
+      if (!what.is_string()) JsonReader::refuse(what, "/outcome/not_carried", "words");
+      record.outcome.dropped.push_back(what.get<std::string>());
+    }
   const JsonReader transform(in.at("transform"), "/transform", {"convention", "frames"});
   const Json& frames = transform.array("frames");
   for (std::size_t i = 0; i < frames.size(); ++i)
     record.outcome.frames.push_back(read_frame_outcome(frames[i], fmt::format("/transform/frames/{}", i)));
   const JsonReader written(in.at("written"), "/written",
                            {"name", "name_bytes", "format", "depth", "empty", "range", "quality", "compress", "bands",
-                            "leaves_out", "keeps_going"});
+                            "leaves_out", "keeps_going", "alpha_band"});
   record.name = name_in(written, "name");
   if (record.name.empty() || record.name.find('/') != std::string::npos)
     JsonReader::refuse(written.at("name"), "/written/name", "a file name");
@@ -195,6 +203,7 @@ Record parse_record(const std::string& text) {
   if (written.has("bands")) record.bands = written.truth("bands");
   if (written.has("leaves_out")) record.leaves_out = written.truth("leaves_out");
   if (written.has("keeps_going")) record.keeps_going = written.truth("keeps_going");
+  if (written.has("alpha_band")) record.alpha_band = written.truth("alpha_band");
   try {
     record.chain = parse_chain(to_text(in.at("chain")));
   } catch (const Error& error) {

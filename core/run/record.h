@@ -28,6 +28,7 @@ struct RunResult {
   std::vector<FrameOutcome> frames = {};
   std::vector<std::filesystem::path> written = {};  ///< results and masks
   std::vector<std::string> notes = {};              ///< sentences about what the format could not hold; not in a record
+  std::vector<std::string> dropped = {};  ///< what the source says and the result does not, such as "maker notes"
   int count(MatchStatus status) const {
     return static_cast<int>(std::ranges::count(frames, status, &FrameOutcome::status));
   }
@@ -48,6 +49,7 @@ struct Record {
   bool bands = false;        ///< frames are the bands of one picture
   bool leaves_out = false;   ///< frames that did not match have no page
   bool keeps_going = false;  ///< a frame that cannot be used is an empty page, and not the end
+  bool alpha_band = false;   ///< the source's alpha was read as a band
   RunResult outcome;
   Chain chain;
 };

@@ -103,7 +103,7 @@ void claim(RunItem& item, const Chain& chain, const RunOptions& options, std::ma
   }
   if (item.failure) return;
   if (options.resume && !options.replace) {
-    if (stands(item, chain, job)) {
+    if (stands(item, chain, options.limits.alpha_band, job)) {
       item.skip = true;
       return;
     }
@@ -117,7 +117,7 @@ void claim(RunItem& item, const Chain& chain, const RunOptions& options, std::ma
                                item.target.path.string(), "Move it away, or say that it may be replaced (--replace).");
     return;
   }
-  if (options.resume && stands(item, chain, job)) item.skip = true;
+  if (options.resume && stands(item, chain, options.limits.alpha_band, job)) item.skip = true;
   Target checked = item.target;
   // A record alone, of a run that was killed, holds nothing up.
   std::error_code code;
@@ -160,14 +160,14 @@ std::vector<fs::path> read_by(const Chain& chain) {
   return out;
 }
 
-bool stands(const RunItem& item, const Chain& chain, const Job& job) {
+bool stands(const RunItem& item, const Chain& chain, bool alpha_band, const Job& job) {
   const auto record = record_beside(item.target);
   if (!record || !whole(*record, item.target.record.parent_path(), job)) return false;
   const Chain asked = for_record(for_frames(chain, item.first_frame, static_cast<int>(item.frames.size())));
   // What an align step finds depends on all frames of its sequence: unless the chain says it, it is searched anew.
   return write_chain(record->chain) == write_chain(asked) && record->name == item.target.path.filename().string() &&
          record->format == item.target.format && record->finish == item.target.finish &&
-         record->compress == item.target.compress && record->sources.size() == 1 &&
+         record->compress == item.target.compress && record->alpha_band == alpha_band && record->sources.size() == 1 &&
          record->sources.front().sha256 == checksum(item.input, {job.stop, {}});
 }
 
@@ -196,8 +196,8 @@ std::vector<RunItem> plan_run(const Chain& chain, const std::vector<fs::path>& i
       const int pages = static_cast<int>(item.frames.size());
       Target& target = item.target;
       target.format = options.format ? *options.format : *format_named(info.format);
-      // The frames of a film become pages.
-      if (target.format == Format::film) target.format = Format::tiff;
+      // The frames of a film become pages; other formats are only read.
+      if (target.format >= Format::film) target.format = Format::tiff;
       target.replace = options.replace;
       target.compress = options.compress;
       target.keep = keep;

@@ -68,6 +68,6 @@ RunResult run_one(const Chain& chain, const RunItem& item, const RunOptions& opt
                   std::optional<AtHand> at_hand = {});
 
 /// Whether a result stands as its record says, made by this chain in this way of this input.
-bool stands(const RunItem& item, const Chain& chain, const Job& job);
+bool stands(const RunItem& item, const Chain& chain, bool alpha_band, const Job& job);
 
 }  // namespace fexel

@@ -89,13 +89,14 @@ Verified verify_record(const fs::path& path, const WriteHow& how, const Job& job
   job.check();
 
   const WorkFolder work;
-  const std::vector<FrameFile> frames = list_frames(files, record.bands, how.limits);
+  WriteHow again = how;
+  again.limits.alpha_band = record.alpha_band;
+  const std::vector<FrameFile> frames = list_frames(files, record.bands, again.limits);
   Target target;
   target.path = work.path() / record.name;
   target.format = record.format;
   target.finish = record.finish;
   target.compress = record.compress;
-  WriteHow again = how;
   again.keep_going = record.keeps_going;
   again.leave_out_unmatched = record.leaves_out;
   const RunResult made = write_frames(chain, frames, target, again, job.part(0.05, 0.8));

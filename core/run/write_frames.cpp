@@ -5,6 +5,7 @@
 #include "base/error.h"
 #include "files/ome.h"
 #include "run/align_search.h"
+#include "run/axes.h"
 #include "run/by_parts.h"
 
 namespace fexel {
@@ -64,14 +65,21 @@ class FrameSource {
  public:
   FrameSource(const WriteHow& how, const std::vector<WatchedFile>& files) : how_(how), files_(files) {}
   std::shared_ptr<const Pyramid> read(const FrameFile& frame, const Job& job) {
+    auto out = pixels_of(frame, job);
+    partly_there_ += out->base().partly_there();
+    return out;
+  }
+  /// How many pixels an alpha said to be there in part, in all that was read.
+  std::int64_t partly_there() const { return partly_there_; }
+
+ private:
+  std::shared_ptr<const Pyramid> pixels_of(const FrameFile& frame, const Job& job) {
     if (how_.at_hand && frame.band == 0)
       for (const WatchedFile& file : files_)
         if (file.path() == frame.path && file.identity() == how_.at_hand->identity) return how_.at_hand->pixels;
     Image image = frame.band > 0 ? band_of(frame, job) : read_frame(frame, how_.limits, job);
     return std::make_shared<const Pyramid>(std::make_shared<const Image>(std::move(image)));
   }
-
- private:
   Image band_of(const FrameFile& frame, const Job& job) {
     if (path_ != frame.path) {
       FrameFile all = frame;
@@ -85,6 +93,7 @@ class FrameSource {
   const std::vector<WatchedFile>& files_;
   fs::path path_;
   Image whole_;
+  std::int64_t partly_there_ = 0;
 };
 
 /// A frame that is one band of a page with all of them.
@@ -133,6 +142,7 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
                 plan.one_page_of_bands,
                 how.leave_out_unmatched,
                 how.keep_going,
+                how.limits.alpha_band,
                 result,
                 for_record(chain)};
   const std::vector<bool> skipped = left_out(chain, frames);
@@ -225,8 +235,19 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   if (names.size() == plan.pages.size() && plan.shapes.front().bands == 1)
     goes.description =
         ome_description(names, plan.shapes.front().size, plan.shapes.front().depth, layout.result().pixel);
+  if (goes.description.empty() && plan.shapes.front().bands == 1 && plan.pages.size() > 1) {
+    std::vector<const FrameFile*> pages;
+    for (const auto& page : plan.pages) pages.push_back(&frames[page.frame]);
+    goes.description =
+        description_of(pages, plan.shapes.front().size, plan.shapes.front().depth, layout.result().pixel);
+  }
   const Attached attached = carried_on(first.path, plan.shapes.front(), target.finish);
   result.notes = not_held(target.format, plan.shapes.front(), attached);
+  result.dropped = dropped_by(target.format, attached);
+  if (!result.dropped.empty() && target.format != Format::pnm && target.format != Format::pfm)
+    result.notes.push_back(
+        fmt::format("Of what the source says this does not go on: {}.", fmt::join(result.dropped, ", ")));
+  if (first.info) result.notes.insert(result.notes.end(), first.info->readings.begin(), first.info->readings.end());
   ResultWriter writer(goes, plan.shapes, attached);
   FrameSource source(how, sources);
   const auto count = static_cast<double>(plan.pages.size());
@@ -275,6 +296,11 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   }
   result.clamped += writer.clamped();
   result.empty_share = std::min(result.empty_share, 1.0);
+  if (source.partly_there() > 0)
+    result.notes.push_back(
+        fmt::format("{} pixels of the source are partly transparent. Those of at least half are taken as whole, the "
+                    "others as empty; to keep alpha, read it as a band (--alpha band).",
+                    source.partly_there()));
 
   const Job ending = job.part(0.95, 1);
   Record record = record_of(chain, frames, target, how, plan, sources, result, ending);

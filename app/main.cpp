@@ -14,7 +14,7 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("fexel");
   QApplication::setApplicationDisplayName("Fexel");
   QApplication::setApplicationVersion(FEXEL_VERSION);
-  QApplication::setDesktopFileName("fexel");
+  QApplication::setDesktopFileName("org.fexel.Fexel");
   QCommandLineParser parser;
   parser.setApplicationDescription("Geometry for people who measure in pictures.");
   parser.addHelpOption();

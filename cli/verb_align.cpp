@@ -14,7 +14,7 @@ struct AlignWords {
   int band = 0, trial = 0, channel = 0, plane = 0;
   std::string failed = "keep";
   double memory = 0;
-  std::string alpha = "mask";
+  std::string alpha = {};
   bool bands = false, trim = false, compress = false, replace = false, salvage = false;
 };
 

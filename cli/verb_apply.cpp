@@ -26,7 +26,7 @@ struct ApplyOptions {
   double memory = 0, pixels = 0;
   RunOptions run;
   std::string folder;
-  std::string alpha = "mask";
+  std::string alpha = {};
   bool dry_run = false, salvage = false, marks = false, subfolders = false;
 };
 
@@ -82,7 +82,6 @@ RunOptions run_options(const ApplyOptions& options) {
     run.limits.bytes = std::max(run.limits.bytes, 16 * run.limits.pixels);
   }
   run.limits.salvage = options.salvage;
-  run.limits.alpha_band = options.alpha == "band";
   if (options.chain != "-") run.keep.add(options.chain, "the chain");
   if (!options.report.empty()) run.keep.add(options.report, "the report");
   return run;
@@ -96,6 +95,9 @@ class ApplyRun {
         options_(options),
         chain_(with_calibration(load_chain(options.chain), options.calibration)),
         run_(run_options(options)) {
+    // The chain may say how its sources were read.
+    const bool said = !chain_.sources.empty() && chain_.sources.front().alpha_band;
+    run_.limits.alpha_band = options.alpha.empty() ? said : options.alpha == "band";
     if (!options.style.empty()) chain_.mark_style = style_named(options.style);
   }
 

@@ -18,7 +18,7 @@ struct StackWords {
   std::vector<std::string> inputs;
   std::string out, chain, depth = "keep", kernel = "cubic";
   double memory = 0;
-  std::string alpha = "mask";
+  std::string alpha = {};
   bool replace = false, salvage = false;
 };
 

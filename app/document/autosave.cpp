@@ -65,6 +65,7 @@ void Autosave::keep() {
       chain.sources[i].skip = named[i].skip;
     if (chain.sources.empty())
       chain.sources = {{std::filesystem::absolute(document_.source()->path.toStdString()).string(), {}}};
+    for (SourceReference& named_again : chain.sources) named_again.alpha_band = document_.source()->alpha_band;
     Json value;
     value["fexel_unsaved"] = 1;
     value["chain_path"] = document_.chain_path().toStdString();

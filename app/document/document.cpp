@@ -139,6 +139,7 @@ std::vector<FrameFile> Document::all_frames() const {
   if (!source_) return {};
   if (!source_->frames.empty()) return source_->frames;
   FrameFile only;
+  only.alpha_band = source_->alpha_band;
   only.path = source_->path.toStdString();
   only.info = source_->info;
   return {only};

@@ -25,11 +25,12 @@ struct OpenSource {
   std::vector<FrameFile> frames = {};                   ///< of the sequence that is open; none for a single picture
   int frame = 0;                                        ///< the one that is shown, from 0
   std::vector<WatchedFile> files = {};                  ///< all that the frames come from, since they were opened
+  bool alpha_band = false;                              ///< alpha was read as a band
   std::optional<std::pair<double, double>> range = {};  ///< of floating-point samples, which have none of their own
 };
 
 /// A picture, or the first frame of a sequence that can be read. Raises what listing and reading raise.
-OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job);
+OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job, bool alpha_band = false);
 
 /// Everything that undo brings back. Tiles are counted from the source, 0; the result's tile is always the last one.
 struct DocumentState {

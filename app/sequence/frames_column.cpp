@@ -20,19 +20,34 @@ std::vector<FrameFile> first_of(const std::vector<FrameFile>& frames, std::size_
 
 }  // namespace
 
+namespace {
+
+/// Where a frame stands among the axes that are not chosen: "c1, z2, 90 s".
+QString place_name(const FrameFile& frame, const AxisChoice& choice) {
+  if (!frame.info || !frame.info->axes || !frame.info->place) return {};
+  const StackAxes& axes = *frame.info->axes;
+  const StackPlace& at = *frame.info->place;
+  QStringList words;
+  if (axes.channels > 1 && choice.channel == 0) words << QObject::tr("c%1").arg(at.channel + 1);
+  if (axes.planes > 1 && choice.plane == 0) words << QObject::tr("z%1").arg(at.plane + 1);
+  if (axes.times > 1)
+    words << (axes.time_step ? QObject::tr("%1 s").arg(text_of(short_number(at.time * *axes.time_step, 4)))
+                             : QObject::tr("t%1").arg(at.time + 1));
+  return words.join(", ");
+}
+
+/// A distance along the depth, in the unit that suits it.
+QString depth_text(double millimetres, double step) {
+  const bool fine = step < 0.1;
+  return text_of(short_number(fine ? millimetres * 1000 : millimetres, 4)) +
+         (fine ? QObject::tr(" µm") : QObject::tr(" mm"));
+}
+
+}  // namespace
+
 QString frame_name(const FrameFile& frame) {
   if (!frame.name.empty()) return text_of(frame.name);
-  if (frame.info && frame.info->axes && frame.info->place) {
-    const StackAxes& axes = *frame.info->axes;
-    const StackPlace& at = *frame.info->place;
-    QStringList words;
-    if (axes.channels > 1) words << QObject::tr("c%1").arg(at.channel + 1);
-    if (axes.planes > 1) words << QObject::tr("z%1").arg(at.plane + 1);
-    if (axes.times > 1)
-      words << (axes.time_step ? QObject::tr("%1 s").arg(text_of(short_number(at.time * *axes.time_step, 4)))
-                               : QObject::tr("t%1").arg(at.time + 1));
-    if (!words.isEmpty()) return words.join(", ");
-  }
+  if (const QString place = place_name(frame, {}); !place.isEmpty()) return place;
   const QString file = QFileInfo(QString::fromStdString(frame.path.string())).fileName();
   if (frame.band > 0) return QObject::tr("band %1").arg(frame.band);
   if (frame.info && frame.info->time) return QObject::tr("%1 s").arg(*frame.info->time, 0, 'f', 2);
@@ -210,7 +225,7 @@ void FramesColumn::show_axes() {
     return name.isEmpty() ? tr("channel %1").arg(i + 1) : name;
   });
   fill(plane_, axes->planes, tr("all planes"), [&](int i) {
-    return axes->plane_step ? tr("plane %1, %2 mm").arg(i + 1).arg(text_of(short_number(i * *axes->plane_step, 4)))
+    return axes->plane_step ? tr("plane %1, %2").arg(i + 1).arg(depth_text(i * *axes->plane_step, *axes->plane_step))
                             : tr("plane %1").arg(i + 1);
   });
   const auto choice = choice_in(document_.chain(), frames);
@@ -234,7 +249,10 @@ void FramesColumn::refresh() {
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
   // Of a file with axes only what was chosen is listed.
-  const bool by_axes = axes_->isVisibleTo(this) && choice_in(document_.chain(), frames).has_value();
+  const auto choice = choice_in(document_.chain(), frames);
+  const bool by_axes = axes_->isVisibleTo(this) && choice;
+  if (by_axes && *choice != AxisChoice{})
+    head_->setText(tr("%1 of %2 frames").arg(std::ranges::count(out_of_it, false)).arg(frames.size()));
   const QSignalBlocker quiet(list_);
   // Of many frames of which nothing is known yet the rows stay as they are.
   const bool plain = frames.size() > many && !by_axes && (!align || align->frames.empty()) &&
@@ -243,7 +261,9 @@ void FramesColumn::refresh() {
   plain_ = plain;
   for (int i = 0; i < list_->count() && !same; ++i) {
     const auto k = static_cast<std::size_t>(i);
-    QString text = QString("%1  %2").arg(frame_number_text(document_, i), frame_name(frames[k]));
+    const QString place = by_axes ? place_name(frames[k], *choice) : QString();
+    const QString name = place.isEmpty() ? frame_name(frames[k]) : place;
+    QString text = QString("%1  %2").arg(frame_number_text(document_, i), name);
     QString why = text_of(frames[k].trouble);
     if (align && k < align->frames.size()) {
       const FoundFrame& found = align->frames[k];
@@ -260,7 +280,7 @@ void FramesColumn::refresh() {
     QListWidgetItem* item = list_->item(i);
     const bool out = out_of_it[k];
     if (item->isHidden() != (by_axes && out)) item->setHidden(by_axes && out);
-    if (out) text = QString("%1  %2\n").arg(frame_number_text(document_, i), frame_name(frames[k])) + tr("left out");
+    if (out) text = QString("%1  %2\n").arg(frame_number_text(document_, i), name) + tr("left out");
     const Qt::CheckState state = out ? Qt::Unchecked : Qt::Checked;
     if (item->checkState() != state || !(item->flags() & Qt::ItemIsUserCheckable)) item->setCheckState(state);
     if (item->text() != text) item->setText(text);

@@ -40,6 +40,10 @@ struct SelfTestRequest {
   TakeSelfTest take;
 };
 
+/// Alpha of the source is to be read as a band, or as the mask.
+struct AlphaRequest {
+  bool band;
+};
 /// A reference is to be opened for the fit step.
 struct ReferenceRequest {};
 /// Pairs of the fit step are to be matched with the reference.
@@ -78,9 +82,9 @@ struct BackgroundFileRequest {
   QString path;
 };
 
-using PageRequest =
-    std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest, SelfTestRequest,
-                 ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest, MotionRequest, MotionTrialRequest,
-                 StillPairRequest, MotionExportRequest, GrainRequest, BackgroundRequest, BackgroundFileRequest>;
+using PageRequest = std::variant<LineRequest, PointsRequest, SearchRequest, ResidualRequest, VariantsRequest,
+                                 SelfTestRequest, ReferenceRequest, RefineRequest, ProposeRequest, TextureRequest,
+                                 MotionRequest, MotionTrialRequest, StillPairRequest, MotionExportRequest, GrainRequest,
+                                 BackgroundRequest, BackgroundFileRequest, AlphaRequest>;
 
 }  // namespace fexel

@@ -24,6 +24,11 @@ class SourcePage : public InspectorPage {
     column()->addWidget(fields::section(tr("As it was read")));
     facts_ = fields::sentence(tr("What the file says"));
     column()->addWidget(facts_);
+    alpha_ = new QCheckBox(tr("Use alpha as a band"));
+    alpha_->setAccessibleName(alpha_->text());
+    alpha_->setToolTip(tr("Its numbers become the last band; without it, alpha says which pixels are empty"));
+    column()->addWidget(alpha_);
+    connect(alpha_, &QCheckBox::clicked, this, [this](bool on) { Q_EMIT asked(AlphaRequest{on}); });
     add_size();
     calibration_ = new CalibrationPanel(document);
     column()->addWidget(calibration_);
@@ -65,6 +70,8 @@ class SourcePage : public InspectorPage {
   void refresh() override {
     const OpenSource* source = document().source();
     size_->setVisible(source != nullptr);
+    alpha_->setVisible(source && (source->info.alpha || source->alpha_band));
+    alpha_->setChecked(source && source->alpha_band);
     calibration_->setVisible(source != nullptr);
     calibration_->refresh();
     grid_->setVisible(source != nullptr);
@@ -272,6 +279,7 @@ class SourcePage : public InspectorPage {
   fields::Number* step_;
   QComboBox* unit_;
   QLabel* facts_;
+  QCheckBox* alpha_;
   MasksPanel* masks_;
   CalibrationPanel* calibration_;
   GridPanel* grid_;

@@ -71,6 +71,8 @@ class MainWindow : public QMainWindow {
   bool paste_picture();
   /// Puts the picture of B on the clipboard, as it is shown.
   void copy_picture();
+  /// Reads the source again, with its alpha as a band or as the mask. The steps stay; what was undone is forgotten.
+  void read_alpha_again(bool band);
   /// The transforms of the matched channel and plane are given to all others, which take part again.
   void carry_to_axes();
   /// Reads and shows another frame of the sequence, from 0.

@@ -111,7 +111,8 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
                          .arg(QString::fromStdString(named.path), QString::fromStdString(found.path));
           }
         }
-        auto source = std::make_shared<OpenSource>(read_open_source(pictures, job.part(0, 0.9)));
+        auto source = std::make_shared<OpenSource>(read_open_source(
+            pictures, job.part(0, 0.9), is_chain && !chain->sources.empty() && chain->sources.front().alpha_band));
         for (std::size_t i = 0; is_chain && note.isEmpty() && i < pictures.size(); ++i)
           if (!chain->sources[i].sha256.empty() && checksum(pictures[i], job) != chain->sources[i].sha256)
             note = tr("%1 is not the file that this chain was made with: its checksum differs.")
@@ -149,10 +150,12 @@ void MainWindow::bring_back() {
   background_.start(
       tr("bringing back unsaved work"),
       [this, work = *work](const Job& job) -> Background::Finish {
-        auto source = std::make_shared<OpenSource>(read_open_source(paths_of(work.chain), job));
+        auto source = std::make_shared<OpenSource>(read_open_source(
+            paths_of(work.chain), job, !work.chain.sources.empty() && work.chain.sources.front().alpha_band));
         return [this, source, work] {
           Chain chain = work.chain;
-          if (chain.sources.size() < 2 && (chain.sources.empty() || chain.sources.front().skip.empty()))
+          if (chain.sources.size() < 2 &&
+              (chain.sources.empty() || (chain.sources.front().skip.empty() && !chain.sources.front().alpha_band)))
             chain.sources.clear();
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
@@ -266,6 +269,7 @@ bool MainWindow::save_chain(const QString& path) {
     }
     for (std::size_t i = 0; chain.sources.size() == files.size() && i < files.size(); ++i)
       named[i].skip = chain.sources[i].skip;
+    for (SourceReference& source_named : named) source_named.alpha_band = document_.source()->alpha_band;
     chain.sources = named;
     ProtectedPaths keep;
     for (const std::filesystem::path& file : files) keep.add(file, "a source");

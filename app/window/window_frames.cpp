@@ -24,12 +24,15 @@ FrameReader reader_of(const Chain& chain, const std::vector<FrameFile>& frames) 
 }  // namespace
 
 /// A picture, or the first frame of a sequence that can be read.
-OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job) {
+OpenSource read_open_source(const std::vector<std::filesystem::path>& paths, const Job& job, bool alpha_band) {
   OpenSource source;
+  source.alpha_band = alpha_band;
+  Limits limits;
+  limits.alpha_band = alpha_band;
   const std::vector<std::filesystem::path> files = expand_inputs(paths);
   for (const std::filesystem::path& file : files)
     if (identity_of(file)) source.files.emplace_back(file);
-  source.frames = list_frames(files, false, {});
+  source.frames = list_frames(files, false, limits);
   for (source.frame = 0;; ++source.frame) {
     const FrameFile& frame = source.frames[static_cast<std::size_t>(source.frame)];
     if (!frame.info && source.frame + 1 < static_cast<int>(source.frames.size())) continue;
@@ -100,6 +103,7 @@ void MainWindow::answer(const PageRequest& request) {
     void operator()(const PointsRequest& r) {
       window.views_->ask_for_points(r.hint, r.station >= 0 ? r.station : station, r.take, r.count);
     }
+    void operator()(const AlphaRequest& r) { window.read_alpha_again(r.band); }
     void operator()(const TextureRequest& r) { window.check_texture(r.wanted); }
     void operator()(const MotionRequest& r) { window.measure_motion(r.all); }
     void operator()(const MotionTrialRequest&) { window.try_known_motion(); }

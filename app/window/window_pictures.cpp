@@ -136,7 +136,8 @@ void MainWindow::copy_picture() {
   for (std::string* file : files_of_steps(chain)) *file = reference_path(document_, *file).string();
   background_.start(
       tr("copying the picture"),
-      [this, chain, pixels = document_.source()->pixels, shape = document_.shape()](const Job& job) -> Background::Finish {
+      [this, chain, pixels = document_.source()->pixels,
+       shape = document_.shape()](const Job& job) -> Background::Finish {
         const Layout layout = lay_out(chain, shape);
         const Image made = evaluate(chain, layout, *pixels, job, nullptr);
         const QImage image = to_screen(made, made.depth() == Depth::f32 ? range_of_data(made) : std::nullopt);
@@ -145,6 +146,31 @@ void MainWindow::copy_picture() {
           say(tr("Copied as it is shown: %1 × %2 px of 8 bits. For measuring, write it to a file (Ctrl+E).")
                   .arg(image.width())
                   .arg(image.height()));
+        };
+      },
+      [this](const Error& error) { say(error); });
+}
+
+void MainWindow::read_alpha_again(bool band) {
+  if (!document_.source() || busy() || document_.source()->alpha_band == band) return;
+  std::vector<std::filesystem::path> files;
+  for (const FrameFile& frame : document_.all_frames())
+    if (files.empty() || files.back() != frame.path) files.push_back(frame.path);
+  background_.start(
+      tr("reading alpha again"),
+      [this, files, band](const Job& job) -> Background::Finish {
+        auto source = std::make_shared<OpenSource>(read_open_source(files, job, band));
+        return [this, source, files, band] {
+          Chain chain = document_.chain();
+          if (chain.sources.size() != files.size()) {
+            chain.sources.clear();
+            for (const auto& file : files) chain.sources.push_back({std::filesystem::absolute(file).string(), {}, {}});
+          }
+          for (SourceReference& named : chain.sources) named.alpha_band = band;
+          document_.open(std::move(*source), std::move(chain), document_.chain_path());
+          document_.undo_stack().resetClean();
+          say(band ? tr("Alpha is the last band now, and says nothing of which pixels are empty. The chain keeps it.")
+                   : tr("Alpha says which pixels are empty."));
         };
       },
       [this](const Error& error) { say(error); });

@@ -17,6 +17,7 @@ struct SourceReference {
   std::string path;            ///< as written: relative paths start at the chain's own folder
   std::string sha256;          ///< lower-case hexadecimal; may be empty
   std::vector<int> skip = {};  ///< pages, from 1, that are left out of the sequence
+  bool alpha_band = false;     ///< alpha is read as one more band, and not as the mask
   bool operator==(const SourceReference&) const = default;
 };
 

@@ -156,9 +156,10 @@ Mask read_mask(const Json& value, const std::string& path) {
 }
 
 SourceReference read_source(const Json& value, const std::string& path) {
-  JsonReader in(value, path, {"path", "sha256", "skip"});
+  JsonReader in(value, path, {"path", "sha256", "skip", "alpha"});
   SourceReference source{in.text("path"), {}};
   if (in.has("sha256")) source.sha256 = in.text("sha256");
+  if (in.has("alpha")) source.alpha_band = in.choice("alpha", {"mask", "band"}) == "band";
   if (in.has("skip")) {
     const Json& pages = in.array("skip");
     for (std::size_t i = 0; i < pages.size(); ++i) {

@@ -84,6 +84,7 @@ std::string write_chain(const Chain& chain) {
     Json entry{{"path", source.path}};
     if (!source.sha256.empty()) entry["sha256"] = source.sha256;
     if (!source.skip.empty()) entry["skip"] = source.skip;
+    if (source.alpha_band) entry["alpha"] = "band";
     out["sources"].push_back(entry);
   }
   if (chain.calibration) out["calibration"] = calibration_json(*chain.calibration);

@@ -23,6 +23,11 @@ void hush_tiff();
 /// The file at one of its pages, from 1. Raises an input error where it cannot be opened.
 TiffPointer open_tiff_page(const fs::path& path, int page);
 std::vector<unsigned char> tiff_profile(TIFF* tiff);
+Colours colours_of(TIFF* tiff);
+/// What a page says, as it is stored; and as it is given, once its colours are red, green and blue, and alpha is what
+/// was asked for.
+FileInfo page_info(const fs::path& path, TIFF* tiff);
+FileInfo as_shown(FileInfo info, const Limits& limits);
 
 class TiffPage {
  public:

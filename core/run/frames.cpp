@@ -88,6 +88,7 @@ std::vector<FrameFile> pages_of(const fs::path& path, const Limits& limits) {
     FrameFile frame;
     frame.path = path;
     frame.page = ++number;
+    frame.alpha_band = limits.alpha_band;
     frame.info = std::move(page.info);
     frame.trouble = std::move(page.trouble);
     out.push_back(std::move(frame));
@@ -135,7 +136,9 @@ std::vector<FrameFile> list_frames(const std::vector<fs::path>& inputs, bool ban
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job) {
   if (!frame.info)
     throw input_error(frame.trouble, frame.path.string(), "Leave the frame out, or bring the file back.");
-  Image whole = read_picture(frame.path, frame.page, limits, {job.stop, {}});
+  Limits own = limits;
+  own.alpha_band = own.alpha_band || frame.alpha_band;
+  Image whole = read_picture(frame.path, frame.page, own, {job.stop, {}});
   return frame.band > 0 ? chosen_bands(whole, {frame.band - 1}) : std::move(whole);
 }
 

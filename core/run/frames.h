@@ -13,6 +13,7 @@ struct FrameFile {
   std::string name;              ///< of the band, where the file says it
   std::optional<FileInfo> info;  ///< nothing where the file cannot be read
   std::string trouble;           ///< then why
+  bool alpha_band = false;       ///< see Limits
 };
 
 /// The frames in files and folders, in natural order: every page of every file; with `bands`, every band of a file that

@@ -142,7 +142,7 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
                 plan.one_page_of_bands,
                 how.leave_out_unmatched,
                 how.keep_going,
-                how.limits.alpha_band,
+                how.limits.alpha_band || (!frames.empty() && frames.front().alpha_band),
                 result,
                 for_record(chain)};
   const std::vector<bool> skipped = left_out(chain, frames);

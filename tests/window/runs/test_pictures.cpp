@@ -92,6 +92,41 @@ TEST_CASE("pictures of different sizes opened at once are asked about; alike one
   CHECK(desk.document().frames().size() == 3);
 }
 
+TEST_CASE("alpha becomes a band by its box, goes into the result, and is kept by the chain", "[window][axes]") {
+  Desk desk;
+  Image image = noise(30, 20, 2, Depth::u8);
+  for (int y = 0; y < 20; ++y)
+    for (int x = 0; x < 30; ++x)
+      image.row<std::uint8_t>(1, y)[x] = static_cast<std::uint8_t>(x < 10 ? 255 : x < 20 ? 140 : 30);
+  WriteOptions how;
+  how.alpha = true;
+  const auto path = desk.scratch / "alpha.tif";
+  write_pictures(path, one_page(image.clone()), how);
+  desk.open(path.string());
+  CHECK(desk.document().shape().bands == 1);
+  CHECK_FALSE(desk.document().source()->pixels->base().valid(25, 5));
+  auto* box = desk.named<QCheckBox>("Use alpha as a band");
+  CHECK_FALSE(box->isChecked());
+  QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+  desk.wait();
+  REQUIRE(desk.document().shape().bands == 2);
+  CHECK(value(desk.document().source()->pixels->base(), 1, 15, 5) == 140);
+  CHECK(desk.document().source()->pixels->base().valid(25, 5));
+  const QString chain = QString::fromStdString((desk.scratch / "alpha.fexel.json").string());
+  REQUIRE(desk.window.save_chain(chain));
+  desk.open(desk.photo);
+  desk.open(chain.toStdString());
+  CHECK(desk.document().shape().bands == 2);
+  CHECK(desk.named<QCheckBox>("Use alpha as a band")->isChecked());
+  // From the command line the chain says it, too.
+  QProcess program;
+  program.start(FEXEL_CLI, {"apply", chain, QString::fromStdString(path.string()), "--out",
+                            QString::fromStdString((desk.scratch / "out").string())});
+  REQUIRE(program.waitForFinished(patience));
+  CHECK(program.exitCode() == 0);
+  CHECK(same_samples(read_picture(desk.scratch / "out" / "alpha-alpha.tif"), image));
+}
+
 TEST_CASE("a picture comes from the clipboard, and goes there as it is shown", "[window][axes]") {
   Desk desk;
   QImage picture(33, 21, QImage::Format_RGB32);

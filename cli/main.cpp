@@ -131,6 +131,7 @@ int run(int argc, char** argv) {
   add_trace(app, common, verbs);
   add_verify(app, common, verbs);
   add_demo(app, common, verbs);
+  add_manual(app, common, verbs);
   // A wrong call is answered as JSON too where that was asked for, though the call could not be read.
   const bool json = std::find_if(argv, argv + argc,
                                  [](const char* word) { return std::string_view(word) == "--json"; }) != argv + argc;

@@ -50,6 +50,7 @@ void add_info(CLI::App& app, Common& common, Verbs& verbs);
 void add_formats(CLI::App& app, Common& common, Verbs& verbs);
 /// The version, and the libraries that this build reads pictures by.
 std::string version_text();
+void add_manual(CLI::App& app, Common& common, Verbs& verbs);
 void add_apply(CLI::App& app, Common& common, Verbs& verbs);
 void add_align(CLI::App& app, Common& common, Verbs& verbs);
 void add_calibrate(CLI::App& app, Common& common, Verbs& verbs);

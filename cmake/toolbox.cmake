@@ -7,7 +7,10 @@ find_program(MOLD mold)
 if(MOLD)
   add_link_options(-fuse-ld=mold)
 endif()
-add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -Werror -ffp-contract=off)
+add_compile_options(-Wall -Wextra -Wpedantic -Wconversion -ffp-contract=off)
+if(FEXEL_WERROR)
+  add_compile_options(-Werror)
+endif()
 # Sanitized and plain code hand matrices to each other, so both have to get their memory in the same way.
 add_compile_definitions(EIGEN_MALLOC_ALREADY_ALIGNED=1)
 # g++ 12 warns of copies in std::string that cannot happen (its bug 105329).

@@ -19,6 +19,7 @@ class QVBoxLayout;
 namespace fexel {
 
 class FramesColumn;
+class GuideWindow;
 class Inspector;
 class Ledger;
 class PictureView;
@@ -136,6 +137,13 @@ class MainWindow : public QMainWindow {
   void make_of_frames(const FramesRequest& request, const QString& path);
   /// The panel of a run over many pictures, with the chain that is open.
   void show_runs();
+  /// The guide, at the chapter of what is selected.
+  void show_guide();
+  GuideWindow* guide() const { return guide_; }
+  void show_about();
+  /// What this program is, where it runs, what is open, and the end of the log: for a report of what went wrong.
+  QString diagnosis() const;
+  void copy_diagnosis();
   RunPanel* runs() const { return runs_; }
   RunReview* review() const { return review_.get(); }
   /// This window belongs to another one, which keeps what is done in it: closing it asks nothing.
@@ -219,6 +227,7 @@ class MainWindow : public QMainWindow {
   QStackedLayout* middle_;  // the pictures, or the panel of a run
   QVBoxLayout* left_column_;
   RunPanel* runs_ = nullptr;
+  GuideWindow* guide_ = nullptr;
   Chain run_chain_;  // that the panel was last shown with
   std::unique_ptr<RunReview> review_;
   QAction* undo_;

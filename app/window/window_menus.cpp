@@ -218,7 +218,8 @@ void MainWindow::build_menus() {
   add_action(view, tr("F&ull screen"), Qt::Key_F11, [this] { setWindowState(windowState() ^ Qt::WindowFullScreen); });
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
-  add_action(help, tr("&Keys"), QKeySequence::HelpContents, [this] { show_keys(); });
+  add_action(help, tr("&Guide"), QKeySequence(Qt::Key_F1), [this] { show_guide(); });
+  add_action(help, tr("&Keys"), QKeySequence(Qt::CTRL | Qt::Key_F1), [this] { show_keys(); });
   const std::pair<QString, QString> demos[] = {
       {tr("Open the &demo: a wall seen from aside"), QStringLiteral("wall.fexel.json")},
       {tr("Demo: a scanned &card"), QStringLiteral("card.fexel.json")},
@@ -231,10 +232,14 @@ void MainWindow::build_menus() {
       {tr("Demo: engraved &lines"), QStringLiteral("line-target.fexel.json")},
       {tr("Demo: a board from five &sides"), QStringLiteral("board.fexel.json")},
       {tr("Demo: an old record and a &plan"), QStringLiteral("survey.fexel.json")}};
+  help->addSeparator();
   for (const auto& [name, chain] : demos)
     add_action(help, name, {}, [this, chain = chain] {
       if (may_leave()) open_demo(chain);
     });
+  help->addSeparator();
+  add_action(help, tr("Co&py diagnosis"), {}, [this] { copy_diagnosis(); });
+  add_action(help, tr("&About"), {}, [this] { show_about(); });
 }
 
 void MainWindow::show_keys() {

@@ -331,6 +331,24 @@ TEST_CASE("a wrong call is answered in words and exit code 2", "[cli]") {
   CHECK(run({"dance", "--json"}).json().contains("error"));
   CHECK(run({"--help"}).code == 0);
   CHECK(run({"--version"}).code == 0);
+  // The page of the manual and the completion know every verb that --help lists, and its options.
+  const std::string page = run({"manual"}).out, completion = run({"manual", "completion"}).out;
+  std::istringstream help(run({"--help"}).out);
+  int verbs = 0;
+  bool listed = false;
+  for (std::string line; std::getline(help, line);) {
+    listed = listed || line.starts_with("Subcommands");
+    std::istringstream words(line);
+    std::string verb;
+    if (!listed || !line.starts_with("  ") || line.starts_with("   ") || !(words >> verb)) continue;
+    INFO(verb);
+    CHECK(page.find(".SS " + verb) != std::string::npos);
+    CHECK(completion.find("    " + verb + ") words=") != std::string::npos);
+    ++verbs;
+  }
+  CHECK(verbs > 15);
+  CHECK(page.find("\\-\\-resume") != std::string::npos);
+  CHECK(completion.find("--resume") != std::string::npos);
 }
 
 TEST_CASE(

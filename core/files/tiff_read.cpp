@@ -278,6 +278,10 @@ void TiffPage::read_plain(TIFF* tiff, const Chunk& chunk, Region region, Image& 
 
 /// Red, green and blue of a whole strip or tile, as the library makes them; its rows come from below.
 void TiffPage::read_by_library(TIFF* tiff, const Chunk& chunk, Region region, Image& image) const {
+  // At least a sample a pixel: what the file cannot hold is not made room for.
+  if (static_cast<double>(TIFFGetStrileByteCount(tiff, chunk.number)) * expansion_ <
+      static_cast<double>(chunk.width) * chunk.height)
+    throw broken(path_, "The TIFF holds fewer samples than its header says.");
   TIFFSetField(tiff, TIFFTAG_ORIENTATION, ORIENTATION_TOPLEFT);
   std::vector<std::uint32_t> raster(static_cast<std::size_t>(chunk.width) * static_cast<std::size_t>(chunk_height_));
   const auto x = static_cast<std::uint32_t>(chunk.left), y = static_cast<std::uint32_t>(chunk.top);

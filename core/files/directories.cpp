@@ -76,7 +76,7 @@ std::vector<TagEntry> directory_at(const ReadAt& read, const TiffHead& head, std
     entry.type = static_cast<std::uint16_t>(number(bytes + 2, 2, head.high_first));
     entry.count = number(bytes + 4, inside, head.high_first);
     const auto [size, unit] = sizes_of(entry.type);
-    if (size == 0 || entry.count > most / size) continue;
+    if (size == 0 || entry.count == 0 || entry.count > most / size) continue;
     entry.value.resize(size * entry.count);
     if (entry.value.size() <= inside)
       std::memcpy(entry.value.data(), bytes + 4 + inside, entry.value.size());

@@ -77,6 +77,22 @@ bool carried(const Exiv2::Exifdatum& line) {
   return (group == "Photo" && !left_out.contains(tag) && !tag.starts_with("0x")) || group == "GPSInfo";
 }
 
+/// A fraction that some programs store with a sign, where the tag has none (Exif 2.32), gets the tag's own type.
+void add_as_it_should_be(const Exiv2::Exifdatum& line, Exiv2::ExifData& kept) {
+  const Exiv2::ExifKey key(line.key());
+  bool positive = line.typeId() == Exiv2::signedRational && key.defaultTypeId() == Exiv2::unsignedRational;
+  Exiv2::URationalValue value;
+  for (long i = 0; positive && i < line.count(); ++i) {
+    const Exiv2::Rational part = line.toRational(i);
+    positive = part.first >= 0 && part.second >= 0;
+    value.value_.emplace_back(static_cast<std::uint32_t>(part.first), static_cast<std::uint32_t>(part.second));
+  }
+  if (positive)
+    kept.add(key, &value);
+  else
+    kept.add(line);
+}
+
 /// What people call a line that is not carried; empty for what tells how the file is stored.
 std::string dropped_name(const Exiv2::Exifdatum& line) {
   const std::string group = line.groupName(), tag = line.tagName();
@@ -111,7 +127,7 @@ Attached attached_of(const Stored& stored, int bands) {
       std::set<std::string> dropped;
       for (const Exiv2::Exifdatum& line : all) {
         if (carried(line) && line.size() < 4096)
-          kept.add(line);
+          add_as_it_should_be(line, kept);
         else if (const std::string what = dropped_name(line); !what.empty())
           dropped.insert(what);
       }

@@ -170,9 +170,15 @@ std::string version_text() {
   return out;
 }
 
+Limits with_alpha(const std::string& alpha, Limits limits) {
+  if (!alpha.empty()) limits.alpha_band = alpha == "band";
+  return limits;
+}
+
 void add_alpha(CLI::App& verb, std::string& alpha) {
-  verb.add_option("--alpha", alpha,
-                  "alpha of the inputs: mask says which pixels are empty, band is one more band (mask)")
+  verb.add_option(
+          "--alpha", alpha,
+          "alpha of the inputs: mask says which pixels are empty, band is one more band (mask, or what the chain says)")
       ->check(CLI::IsMember({"mask", "band"}));
 }
 

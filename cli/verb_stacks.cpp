@@ -34,7 +34,6 @@ Taken take(const StackWords& words, const Common& common) {
   Taken out;
   Limits limits;
   limits.salvage = words.salvage;
-  limits.alpha_band = words.alpha == "band";
   if (words.memory > 0) out.memory = limits.memory = static_cast<std::int64_t>(words.memory * 1024 * 1024);
   int left_out = 0;
   const auto inputs = expand_inputs({words.inputs.begin(), words.inputs.end()}, &left_out);
@@ -55,13 +54,17 @@ Taken take(const StackWords& words, const Common& common) {
   if (!format_of_name(words.out))
     throw call_error("This name has no ending of a picture.", words.out, "End it with .tif, .png or .jpg.");
   check_target(words.out, how);
+  if (!words.chain.empty()) {
+    out.chain = load_chain(words.chain);
+    limits = limits_for(*out.chain, limits);
+    out.chain->sources.clear();
+  }
+  limits = with_alpha(words.alpha, limits);
   auto frames = list_frames(inputs, false, limits);
   if (words.chain.empty()) {
     out.frames = std::make_unique<FrameStack>(std::move(frames), limits);
     return out;
   }
-  out.chain = load_chain(words.chain);
-  out.chain->sources.clear();
   if (const auto at = align_step_of(*out.chain)) {
     Step& step = out.chain->steps[static_cast<std::size_t>(*at)];
     // What was found of as many frames holds; else it is searched.

@@ -61,7 +61,7 @@ std::optional<EdgeCorners> edges_near(const Pyramid& pixels, const Quad& near, c
 RunReview::Ready RunReview::make_ready(const std::filesystem::path& file, Chain chain, bool propose,
                                        const std::optional<Quad>& near, const Job& job) {
   Ready out;
-  out.source = std::make_shared<OpenSource>(read_open_source({file}, job));
+  out.source = std::make_shared<OpenSource>(read_open_source({file}, job, limits_for(chain, {}).alpha_band));
   out.chain = std::move(chain);
   out.chain.sources.clear();
   // Measurements and movements are those of the picture that the chain was made on.

@@ -154,7 +154,7 @@ void RunSession::change(const RunSettings& settings) {
 
 RunOptions RunSession::options() const {
   RunOptions out;
-  out.limits.alpha_band = !chain_.sources.empty() && chain_.sources.front().alpha_band;
+  out.limits = limits_for(chain_, out.limits);
   out.folder = settings_.folder.toStdString();
   out.name = settings_.name.toStdString();
   out.chain_name = chain_name_.toStdString();

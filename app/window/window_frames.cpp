@@ -280,10 +280,11 @@ void MainWindow::write_carried(const QStringList& inputs, const QString& target,
   const bool leave_out = page->leaves_out_unmatched();
   background_.start(
       tr("writing %1").arg(QFileInfo(target).fileName()),
-      [page, files, replace, leave_out, keep = document_.protected_paths(), path = target.toStdString(),
-       frames = document_.frames(), chain = document_.chain()](const Job& job) -> Background::Finish {
+      [page, files, replace, leave_out, limits = limits_for(document_.all_frames().front(), {}),
+       keep = document_.protected_paths(), path = target.toStdString(), frames = document_.frames(),
+       chain = document_.chain()](const Job& job) -> Background::Finish {
         WriteHow how;
-        std::vector<FrameFile> others = list_frames(files, false, {});
+        std::vector<FrameFile> others = list_frames(files, false, limits);
         how.sources = watched(others);
         how.keep_going = true;
         how.leave_out_unmatched = leave_out;

@@ -136,11 +136,11 @@ void MainWindow::copy_picture() {
   for (std::string* file : files_of_steps(chain)) *file = reference_path(document_, *file).string();
   background_.start(
       tr("copying the picture"),
-      [this, chain, pixels = document_.source()->pixels,
-       shape = document_.shape()](const Job& job) -> Background::Finish {
+      [this, chain, pixels = document_.source()->pixels, shape = document_.shape(),
+       range = views_->range()](const Job& job) -> Background::Finish {
         const Layout layout = lay_out(chain, shape);
         const Image made = evaluate(chain, layout, *pixels, job, nullptr);
-        const QImage image = to_screen(made, made.depth() == Depth::f32 ? range_of_data(made) : std::nullopt);
+        const QImage image = to_screen(made, range);
         return [this, image] {
           QApplication::clipboard()->setImage(image);
           say(tr("Copied as it is shown: %1 × %2 px of 8 bits. For measuring, write it to a file (Ctrl+E).")

@@ -29,6 +29,7 @@ void check_size(const fs::path& path, const FileInfo& info, const Limits& limits
 struct Stored {
   std::vector<unsigned char> profile, exif, xmp = {}, iptc = {};
   std::string comment = {};
+  bool more_xmp = false;      ///< there are packets that continue the first
   std::string software = {};  ///< the program that wrote the file, as it says
   int largest = 0;            ///< value that a sample means, as a PNG of Fexel says; 0 where nothing is said
 };

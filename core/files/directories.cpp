@@ -8,12 +8,6 @@ namespace {
 
 constexpr std::uint16_t photo_tag = 34665, place_tag = 34853;
 
-std::uint64_t number(const unsigned char* bytes, std::size_t size, bool high_first) {
-  std::uint64_t value = 0;
-  for (std::size_t i = 0; i < size; ++i) value = value << 8 | bytes[high_first ? i : size - 1 - i];
-  return value;
-}
-
 /// Bytes of one value, and of one number in it: a fraction is two.
 std::pair<std::size_t, std::size_t> sizes_of(std::uint16_t type) {
   switch (type) {
@@ -49,38 +43,53 @@ void put(std::vector<unsigned char>& out, std::uint64_t value, std::size_t size)
 
 }  // namespace
 
+std::uint64_t number_at(const unsigned char* bytes, std::size_t size, bool high_first) {
+  std::uint64_t value = 0;
+  for (std::size_t i = 0; i < size; ++i) value = value << 8 | bytes[high_first ? i : size - 1 - i];
+  return value;
+}
+
+ReadAt reader_of(std::istream& in) {
+  return [&in](std::uint64_t at, void* to, std::size_t size) {
+    in.clear();
+    in.seekg(static_cast<std::streamoff>(at));
+    return static_cast<bool>(in.read(static_cast<char*>(to), static_cast<std::streamsize>(size)));
+  };
+}
+
 std::optional<TiffHead> tiff_head(const ReadAt& read) {
   unsigned char head[16] = {};
   if (!read(0, head, 8) || (std::memcmp(head, "II", 2) != 0 && std::memcmp(head, "MM", 2) != 0)) return std::nullopt;
   TiffHead out;
   out.high_first = head[0] == 'M';
-  const std::uint64_t version = number(head + 2, 2, out.high_first);
+  const std::uint64_t version = number_at(head + 2, 2, out.high_first);
   out.big = version == 43;
   if ((version != 42 && version != 43) || (out.big && !read(8, head + 8, 8))) return std::nullopt;
-  out.first = out.big ? number(head + 8, 8, out.high_first) : number(head + 4, 4, out.high_first);
+  out.first = out.big ? number_at(head + 8, 8, out.high_first) : number_at(head + 4, 4, out.high_first);
   return out;
 }
 
-std::vector<TagEntry> directory_at(const ReadAt& read, const TiffHead& head, std::uint64_t at, std::size_t most) {
+std::vector<TagEntry> directory_at(const ReadAt& read, const TiffHead& head, std::uint64_t at, std::size_t most,
+                                   std::size_t count) {
   std::vector<TagEntry> out;
   const std::size_t counts = head.big ? 8 : 2, width = head.big ? 20 : 12, inside = head.big ? 8 : 4;
   unsigned char first[8] = {};
   if (at == 0 || !read(at, first, counts)) return out;
-  const std::uint64_t entries = number(first, counts, head.high_first);
-  if (entries > 4096) return out;
-  for (std::uint64_t i = 0; i < entries; ++i) {
-    unsigned char bytes[20] = {};
-    if (!read(at + counts + i * width, bytes, width)) break;
+  const std::uint64_t entries = number_at(first, counts, head.high_first);
+  if (entries == 0 || entries > 4096) return out;
+  std::vector<unsigned char> all(static_cast<std::size_t>(std::min<std::uint64_t>(entries, count)) * width);
+  if (!read(at + counts, all.data(), all.size())) return out;
+  for (const unsigned char* bytes = all.data(); bytes < all.data() + all.size(); bytes += width) {
     TagEntry entry;
-    entry.tag = static_cast<std::uint16_t>(number(bytes, 2, head.high_first));
-    entry.type = static_cast<std::uint16_t>(number(bytes + 2, 2, head.high_first));
-    entry.count = number(bytes + 4, inside, head.high_first);
+    entry.tag = static_cast<std::uint16_t>(number_at(bytes, 2, head.high_first));
+    entry.type = static_cast<std::uint16_t>(number_at(bytes + 2, 2, head.high_first));
+    entry.count = number_at(bytes + 4, inside, head.high_first);
     const auto [size, unit] = sizes_of(entry.type);
     if (size == 0 || entry.count == 0 || entry.count > most / size) continue;
     entry.value.resize(size * entry.count);
     if (entry.value.size() <= inside)
       std::memcpy(entry.value.data(), bytes + 4 + inside, entry.value.size());
-    else if (!read(number(bytes + 4 + inside, inside, head.high_first), entry.value.data(), entry.value.size()))
+    else if (!read(number_at(bytes + 4 + inside, inside, head.high_first), entry.value.data(), entry.value.size()))
       continue;
     for (std::size_t k = 0; head.high_first && k < entry.value.size(); k += unit)
       std::reverse(entry.value.begin() + static_cast<std::ptrdiff_t>(k),
@@ -114,12 +123,19 @@ std::vector<unsigned char> directory_bytes(std::vector<TagEntry> entries, std::u
   return out;
 }
 
-std::optional<std::uint64_t> number_of(const std::vector<TagEntry>& entries, std::uint16_t tag) {
+std::vector<std::uint64_t> numbers_of(const std::vector<TagEntry>& entries, std::uint16_t tag) {
+  std::vector<std::uint64_t> out;
   const auto at = std::ranges::find(entries, tag, &TagEntry::tag);
-  if (at == entries.end() || at->value.empty()) return std::nullopt;
+  if (at == entries.end()) return out;
   const auto [size, unit] = sizes_of(at->type);
-  if (size != unit || at->type == 2 || at->type == 11 || at->type == 12) return std::nullopt;
-  return number(at->value.data(), unit, false);
+  if (size != unit || at->type == 2 || at->type == 11 || at->type == 12) return out;
+  for (std::size_t k = 0; k < at->value.size(); k += unit) out.push_back(number_at(at->value.data() + k, unit, false));
+  return out;
+}
+
+std::optional<std::uint64_t> number_of(const std::vector<TagEntry>& entries, std::uint16_t tag) {
+  const auto all = numbers_of(entries, tag);
+  return all.empty() ? std::nullopt : std::optional(all.front());
 }
 
 CameraTags camera_tags(const ReadAt& read, std::size_t most) {

@@ -42,125 +42,137 @@ Image film_read(const fs::path& path, int page, const Limits& limits, const Job&
   return open_film(path, limits, job)->read(page - 1, job);
 }
 
+std::string own_library() {
+  return "Fexel";
+}
+
 std::string tiff_library() {
   const std::string text = ::TIFFGetVersion();
   return "libtiff " + text.substr(text.find("Version ") + 8, text.find('\n') - text.find("Version ") - 8);
 }
 
+/// What every build reads, and what the others would.
 std::vector<Door> make_table() {
-  std::vector<Door> table;
-  Door tiff{Format::tiff, "tiff", "tif tiff btf"};
-  tiff.reads =
-      "1 to 16 bits, 24, 32 and 64 bits with and without a sign, floating point of 16, 24, 32 and 64 bits; grey, RGB, "
-      "palette, YCbCr, CMYK, Lab, white as zero, any number of bands, alpha";
-  tiff.writes = "8 and 16 bits, floating point of 32 bits; any number of bands, alpha";
-  tiff.pages = true;
-  tiff.library = tiff_library;
-  tiff.info = tiff_info;
-  tiff.read = tiff_read;
-  tiff.page_infos = tiff_pages;
-  tiff.attached = tiff_attached;
-  table.push_back(tiff);
-  Door png{Format::png, "png", "png"};
-  png.reads = "1 to 16 bits; grey, RGB, palette, alpha";
-  png.writes = "8 and 16 bits; grey, RGB, alpha";
-  png.library = [] { return std::string("libpng ") + ::png_get_libpng_ver(nullptr); };
-  png.info = [](const fs::path& path, const Limits& limits, int) { return png_info(path, limits); };
-  png.read = [](const fs::path& path, int, const Limits& limits, const Job& job) {
-    return png_read(path, limits, job);
+  std::vector<Door> all{
+      {.format = Format::tiff,
+       .name = "tiff",
+       .endings = "tif tiff btf",
+       .reads = "1 to 16 bits, 24, 32 and 64 bits with and without a sign, floating point of 16, 24, 32 and 64 bits; "
+                "grey, RGB, palette, YCbCr, CMYK, Lab, white as zero, any number of bands, alpha",
+       .writes = "8 and 16 bits, floating point of 32 bits; any number of bands, alpha",
+       .pages = true,
+       .turned = true,
+       .library = tiff_library,
+       .info = tiff_info,
+       .read = tiff_read,
+       .page_infos = tiff_pages,
+       .attached = tiff_attached},
+      {.format = Format::png,
+       .name = "png",
+       .endings = "png",
+       .reads = "1 to 16 bits; grey, RGB, palette, alpha",
+       .writes = "8 and 16 bits; grey, RGB, alpha",
+       .library = [] { return std::string("libpng ") + ::png_get_libpng_ver(nullptr); },
+       .info = [](const fs::path& path, const Limits& limits, int) { return png_info(path, limits); },
+       .read = [](const fs::path& path, int, const Limits& limits,
+                  const Job& job) { return png_read(path, limits, job); },
+       .attached = png_attached},
+      {.format = Format::pnm,
+       .name = "pnm",
+       .endings = "pgm ppm pnm pbm pam",
+       .reads = "1, 8 and 16 bits; grey, RGB, of PAM any number of bands, alpha; binary and plain",
+       .writes = "8 and 16 bits; grey, RGB",
+       .pages = true,
+       .library = own_library,
+       .info = pnm_info,
+       .read = pnm_read},
+      {.format = Format::pfm,
+       .name = "pfm",
+       .endings = "pfm",
+       .reads = "floating point of 32 bits; grey, RGB",
+       .writes = "floating point of 32 bits; grey, RGB",
+       .library = own_library,
+       .info = pnm_info,
+       .read = pnm_read},
+      {.format = Format::jpeg,
+       .name = "jpeg",
+       .endings = "jpg jpeg",
+       .reads = "8 bits; grey, YCbCr, CMYK",
+       .writes = "8 bits, with loss; grey, RGB",
+       .turned = true,
+       .library = [] { return fmt::format("libjpeg-turbo (API {})", JPEG_LIB_VERSION); },
+       .info = [](const fs::path& path, const Limits&, int) { return jpeg_info(path); },
+       .read = [](const fs::path& path, int, const Limits& limits,
+                  const Job& job) { return jpeg_read(path, limits, job); },
+       .attached = jpeg_attached},
+      {.format = Format::film,
+       .name = "film",
+       .endings = "mkv webm mp4 m4v mov avi mpg mpeg ts mts m2ts ogv wmv y4m mxf nut dv flv",
+       .reads = "8 to 16 bits; grey, RGB, YUV",
+       .writes = "8 to 16 bits without loss, 8 bits for showing (verb film)",
+       .pages = true,
+       .library = bmp_library,
+       .info = film_info,
+       .read = film_read,
+       .page_infos = film_pages},
+      {.format = Format::bmp,
+       .name = "bmp",
+       .endings = "bmp dib",
+       .reads = "1 to 8 bits of a palette, 16, 24 and 32 bits; alpha",
+       .library = bmp_library,
+       .info = bmp_info,
+       .read = bmp_read},
+      {.format = Format::gif,
+       .name = "gif",
+       .endings = "gif",
+       .reads = "8 bits of a palette, transparency, moving pictures",
+       .pages = true},
+      {.format = Format::webp,
+       .name = "webp",
+       .endings = "webp",
+       .reads = "8 bits; RGB, alpha, moving pictures",
+       .pages = true,
+       .turned = true},
+      {.format = Format::jpeg2000,
+       .name = "jpeg2000",
+       .endings = "jp2 j2k jpf jpx j2c",
+       .reads = "1 to 31 bits with and without a sign; any number of bands, alpha, YCbCr"},
+      {.format = Format::heif,
+       .name = "heif",
+       .endings = "heic heif avif hif",
+       .reads = "8 to 16 bits; RGB, alpha, several pictures",
+       .pages = true},
+      {.format = Format::raw,
+       .name = "raw",
+       .endings = "dng cr2 cr3 nef nrw arw srf sr2 raf orf rw2 pef srw erf kdc dcr mrw iiq 3fr",
+       .reads = "a camera's sensor, as 16 bits RGB"},
   };
-  png.attached = png_attached;
-  table.push_back(png);
-  Door pnm{Format::pnm, "pnm", "pgm ppm pnm pbm pam"};
-  pnm.reads = "1, 8 and 16 bits; grey, RGB, of PAM any number of bands, alpha; binary and plain";
-  pnm.writes = "8 and 16 bits; grey, RGB";
-  pnm.pages = true;
-  pnm.library = [] { return std::string("Fexel"); };
-  pnm.info = pnm_info;
-  pnm.read = pnm_read;
-  table.push_back(pnm);
-  Door pfm = pnm;
-  pfm.format = Format::pfm;
-  pfm.name = "pfm";
-  pfm.endings = "pfm";
-  pfm.reads = pfm.writes = "floating point of 32 bits; grey, RGB";
-  pfm.pages = false;
-  table.push_back(pfm);
-  Door jpeg{Format::jpeg, "jpeg", "jpg jpeg"};
-  jpeg.reads = "8 bits; grey, YCbCr, CMYK";
-  jpeg.writes = "8 bits, with loss; grey, RGB";
-  jpeg.library = [] { return fmt::format("libjpeg-turbo (API {})", JPEG_LIB_VERSION); };
-  jpeg.info = [](const fs::path& path, const Limits&, int) { return jpeg_info(path); };
-  jpeg.read = [](const fs::path& path, int, const Limits& limits, const Job& job) {
-    return jpeg_read(path, limits, job);
+  // Those whose library was there when this was built.
+  [[maybe_unused]] const auto give = [&all](Format format, auto library, auto info, auto read, auto pages,
+                                            auto attached) {
+    Door& door = all[static_cast<std::size_t>(format)];
+    door.library = library;
+    door.info = info;
+    door.read = read;
+    door.page_infos = pages;
+    door.attached = attached;
   };
-  jpeg.attached = jpeg_attached;
-  table.push_back(jpeg);
-  Door film{Format::film, "film", "mkv webm mp4 m4v mov avi mpg mpeg ts mts m2ts ogv wmv y4m mxf nut dv flv"};
-  film.reads = "8 to 16 bits; grey, RGB, YUV";
-  film.writes = "8 to 16 bits without loss, 8 bits for showing (verb film)";
-  film.pages = true;
-  film.library = bmp_library;
-  film.info = film_info;
-  film.read = film_read;
-  film.page_infos = film_pages;
-  table.push_back(film);
-  Door bmp{Format::bmp, "bmp", "bmp dib"};
-  bmp.reads = "1 to 8 bits of a palette, 16, 24 and 32 bits; alpha";
-  bmp.library = bmp_library;
-  bmp.info = bmp_info;
-  bmp.read = bmp_read;
-  table.push_back(bmp);
-  Door gif{Format::gif, "gif", "gif"};
-  gif.reads = "8 bits of a palette, transparency, moving pictures";
-  gif.pages = true;
 #ifdef FEXEL_GIF
-  gif.library = gif_library;
-  gif.info = gif_info;
-  gif.read = gif_read;
-  gif.page_infos = gif_pages;
+  give(Format::gif, gif_library, gif_info, gif_read, gif_pages, nullptr);
 #endif
-  table.push_back(gif);
-  Door webp{Format::webp, "webp", "webp"};
-  webp.reads = "8 bits; RGB, alpha, moving pictures";
-  webp.pages = true;
 #ifdef FEXEL_WEBP
-  webp.library = webp_library;
-  webp.info = webp_info;
-  webp.read = webp_read;
-  webp.page_infos = webp_pages;
-  webp.attached = webp_attached;
+  give(Format::webp, webp_library, webp_info, webp_read, webp_pages, webp_attached);
 #endif
-  table.push_back(webp);
-  Door jpeg2000{Format::jpeg2000, "jpeg2000", "jp2 j2k jpf jpx j2c"};
-  jpeg2000.reads = "1 to 38 bits with and without a sign; any number of bands, alpha, YCbCr";
 #ifdef FEXEL_JPEG2000
-  jpeg2000.library = jpeg2000_library;
-  jpeg2000.info = jpeg2000_info;
-  jpeg2000.read = jpeg2000_read;
-  jpeg2000.attached = jpeg2000_attached;
+  give(Format::jpeg2000, jpeg2000_library, jpeg2000_info, jpeg2000_read, nullptr, jpeg2000_attached);
 #endif
-  table.push_back(jpeg2000);
-  Door heif{Format::heif, "heif", "heic heif avif hif"};
-  heif.reads = "8 to 16 bits; RGB, alpha, several pictures";
-  heif.pages = true;
 #ifdef FEXEL_HEIF
-  heif.library = heif_library;
-  heif.info = heif_info;
-  heif.read = heif_read;
-  heif.page_infos = heif_pages;
-  heif.attached = heif_attached;
+  give(Format::heif, heif_library, heif_info, heif_read, heif_pages, heif_attached);
 #endif
-  table.push_back(heif);
-  Door raw{Format::raw, "raw", "dng cr2 cr3 nef nrw arw srf sr2 raf orf rw2 pef srw erf kdc dcr mrw iiq 3fr"};
-  raw.reads = "a camera's sensor, as 16 bits RGB";
 #ifdef FEXEL_RAW
-  raw.library = raw_library;
-  raw.info = raw_info;
-  raw.read = raw_read;
+  give(Format::raw, raw_library, raw_info, raw_read, nullptr, nullptr);
 #endif
-  table.push_back(raw);
-  return table;
+  return all;
 }
 
 const std::vector<Door>& table() {

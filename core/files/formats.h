@@ -9,6 +9,7 @@ struct Door {
   std::string_view name, endings;
   std::string_view reads = {}, writes = {};  ///< for people; `writes` is empty for what is only read
   bool pages = false;                        ///< may hold several pictures
+  bool turned = false;                       ///< has an orientation tag, and comes as it is stored
   std::string (*library)() = nullptr;
   FileInfo (*info)(const fs::path& path, const Limits& limits, int page) = nullptr;  ///< nothing without the library
   Image (*read)(const fs::path& path, int page, const Limits& limits, const Job& job) = nullptr;

@@ -131,6 +131,12 @@ class Reader {
       if (begins(*marker, JPEG_APP0 + 1, head)) return {marker->data + head.size(), marker->data + marker->data_length};
     return {};
   }
+  bool more_xmp() const {
+    constexpr std::string_view head("http://ns.adobe.com/xmp/extension/\0", 35);
+    for (auto* marker = codec_.marker_list; marker != nullptr; marker = marker->next)
+      if (begins(*marker, JPEG_APP0 + 1, head)) return true;
+    return false;
+  }
   /// The resources in which IPTC stands.
   std::vector<unsigned char> resources() const {
     constexpr std::string_view head("Photoshop 3.0\0", 14);
@@ -180,6 +186,7 @@ Stored jpeg_attached(const fs::path& path) {
   const Reader reader(path);
   Stored out{reader.profile(), reader.exif(), reader.xmp(), iptc_in(reader.resources())};
   out.comment = reader.comment();
+  out.more_xmp = reader.more_xmp();
   return out;
 }
 

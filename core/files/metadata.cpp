@@ -144,6 +144,7 @@ Attached attached_of(const Stored& stored, int bands) {
   }
   if (belongs(stored.profile, bands)) out.profile = stored.profile;
   out.xmp = carried_xmp(stored.xmp);
+  if (stored.more_xmp) out.dropped.emplace_back("XMP beyond the first packet");
   if (out.xmp.empty() && !stored.xmp.empty()) out.dropped.emplace_back("XMP (not well-formed)");
   constexpr std::size_t most_iptc = 60000;
   if (stored.iptc.size() < most_iptc)
@@ -242,6 +243,8 @@ Attached read_attached(const std::filesystem::path& path, int bands) {
     const codec::Stored stored = door.attached(path);
     Attached out = codec::attached_of(stored, bands);
     if (!info.converted.empty() && bands == 3) out.profile = codec::srgb_profile();
+    if (out.profile.empty() && !stored.profile.empty() && info.converted.empty())
+      out.dropped.emplace_back("colour profile (of other bands)");
     return out;
   } catch (const Error&) {
     return {};

@@ -113,7 +113,8 @@ std::optional<OmeStack> ome_stack(const std::string& description, int pages, con
     const int planes = one ? 1 : std::min(data.attribute("PlaneCount").as_int(count), count);
     for (int k = 0; k < planes; ++k) {
       const auto place = behind(first, k);
-      if (!place || directory < 0 || directory + k >= pages) break;
+      if (!place) break;
+      if (directory < 0 || directory + k >= pages) return std::nullopt;
       out.places[static_cast<std::size_t>(directory + k)] = place;
     }
   }
@@ -131,6 +132,11 @@ std::optional<OmeStack> ome_stack(const std::string& description, int pages, con
   axes.plane_step = length_of(pixels, "PhysicalSizeZ", millimetres_in);
   axes.time_step = length_of(pixels, "TimeIncrement", seconds_in);
   return out;
+}
+
+bool describes_file(const std::string& description) {
+  return description.find("<OME") != std::string::npos || description.starts_with("images=") ||
+         description.find("\nimages=") != std::string::npos;
 }
 
 void put_ome(const OmeStack& stack, int page, FileInfo& info) {

@@ -13,6 +13,8 @@ namespace fexel {
 /// a page in order, or is broken.
 std::vector<std::string> ome_page_names(const std::string& description);
 
+/// Whether a text tells how a file is made up, and would be wrong of another one: OME-XML, or a count of pictures.
+bool describes_file(const std::string& description);
 /// What a description says of the pages of a file.
 struct OmeStack {
   StackAxes axes;

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cerrno>
+#include <charconv>
 #include <chrono>
 #include <cstring>
 #include <list>
@@ -14,6 +15,7 @@
 #include <unordered_set>
 
 #include "base/error.h"
+#include "files/directories.h"
 #include "files/identity.h"
 
 namespace fexel::codec {
@@ -53,12 +55,6 @@ bool read_at(int descriptor, std::uint64_t at, void* to, std::size_t size) {
   return true;
 }
 
-std::uint64_t number(const unsigned char* bytes, int size, bool high_first) {
-  std::uint64_t value = 0;
-  for (int i = 0; i < size; ++i) value = value << 8 | bytes[high_first ? i : size - 1 - i];
-  return value;
-}
-
 }  // namespace
 
 std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
@@ -84,75 +80,45 @@ std::shared_ptr<const PageIndex> page_index(const std::filesystem::path& path,
 
 namespace {
 
-/// The entries of one directory, read by hand.
-class Directory {
- public:
-  Directory(int descriptor, std::uint64_t at, std::uint64_t entries, bool big, bool high_first)
-      : descriptor_(descriptor), big_(big), high_first_(high_first), entries_(std::min<std::uint64_t>(entries, 512)) {
-    bytes_.resize(entries_ * entry_bytes());
-    if (!read_at(descriptor, at, bytes_.data(), bytes_.size())) entries_ = 0;
-  }
-  /// The value of a tag, or the first of several; nothing where it is not there.
-  std::optional<std::uint64_t> value(std::uint64_t tag) const {
-    const auto all = values(tag, 1);
-    return all.empty() ? std::nullopt : std::optional(all.front());
-  }
-  std::vector<std::uint64_t> values(std::uint64_t tag, std::uint64_t most) const {
-    std::vector<std::uint64_t> out;
-    const unsigned char* entry = find(tag);
-    if (!entry) return out;
-    const std::uint64_t type = number(entry + 2, 2, high_first_);
-    const int size = type == 3 ? 2 : type == 4 ? 4 : type == 16 ? 8 : type == 1 || type == 2 ? 1 : 0;
-    const std::uint64_t count = std::min(number(entry + 4, big_ ? 8 : 4, high_first_), most);
-    if (size == 0 || count == 0) return out;
-    std::vector<unsigned char> data(count * static_cast<std::uint64_t>(size));
-    const unsigned char* inside = entry + (big_ ? 12 : 8);
-    if (data.size() <= (big_ ? 8U : 4U))
-      std::memcpy(data.data(), inside, data.size());
-    else if (!read_at(descriptor_, number(inside, big_ ? 8 : 4, high_first_), data.data(), data.size()))
-      return out;
-    for (std::uint64_t i = 0; i < count; ++i)
-      out.push_back(number(data.data() + i * static_cast<std::uint64_t>(size), size, high_first_));
-    return out;
-  }
-
- private:
-  std::size_t entry_bytes() const { return big_ ? 20 : 12; }
-  const unsigned char* find(std::uint64_t tag) const {
-    for (std::uint64_t i = 0; i < entries_; ++i)
-      if (number(bytes_.data() + i * entry_bytes(), 2, high_first_) == tag) return bytes_.data() + i * entry_bytes();
-    return nullptr;
-  }
-  int descriptor_;
-  bool big_, high_first_;
-  std::uint64_t entries_;
-  std::vector<unsigned char> bytes_;
-};
-
-bool is_reduced(const Directory& directory) {
-  // NewSubfileType says so by its first bit, a mask by its third; SubfileType, before it, by the number 2.
-  return (directory.value(254).value_or(0) & 5) != 0 || directory.value(255).value_or(1) == 2;
+/// NewSubfileType says by its first bit that a picture is reduced, by its third that it is a mask; SubfileType, before
+/// it, by the number 2.
+bool is_beside(const std::vector<TagEntry>& first) {
+  return (number_of(first, 254).value_or(0) & 5) != 0 || number_of(first, 255).value_or(1) == 2;
 }
 
-/// Pictures behind that of the only directory, as its description counts them.
-void find_followers(const Directory& only, std::uint64_t size, PageIndex& out) {
-  const auto text = only.values(270, 4096);
-  const std::string description(text.begin(), text.end());
-  const auto at = description.find("images=");
-  if (at == std::string::npos || (at > 0 && description[at - 1] != '\n')) return;
+/// How many pictures the description of a directory counts; 0 where it says nothing.
+std::uint64_t counts_pictures(const std::vector<TagEntry>& directory) {
+  constexpr std::string_view word = "images=";
+  constexpr std::uint16_t description_tag = 270;
+  const auto text = std::ranges::find(directory, description_tag, &TagEntry::tag);
+  if (text == directory.end()) return 0;
+  const std::string description(text->value.begin(), text->value.end());
+  const auto at = description.find(word);
   std::uint64_t count = 0;
-  for (std::size_t i = at + 7; i < description.size() && std::isdigit(static_cast<unsigned char>(description[i])) != 0;
-       ++i)
-    count = std::min<std::uint64_t>(count * 10 + static_cast<std::uint64_t>(description[i] - '0'), max_pages);
-  if (count < 2 || only.value(259).value_or(1) != 1 || only.value(322)) return;
-  const auto offsets = only.values(273, 1 << 22), lengths = only.values(279, 1 << 22);
+  if (at != std::string::npos && (at == 0 || description[at - 1] == '\n'))
+    std::from_chars(description.data() + at + word.size(), description.data() + description.size(), count);
+  return std::min<std::uint64_t>(count, max_pages);
+}
+
+/// Pictures behind that of the only directory, as its description counts them. They follow where samples are not
+/// compressed and stand in one piece, as many bytes as the size of the picture asks for.
+void find_followers(const std::vector<TagEntry>& only, std::uint64_t size, PageIndex& out) {
+  const std::uint64_t count = counts_pictures(only);
+  const auto number = [&](std::uint16_t tag, std::uint64_t other) { return number_of(only, tag).value_or(other); };
+  if (count < 2 || number(259, 1) != 1 || number_of(only, 322)) return;
+  const auto offsets = numbers_of(only, 273), lengths = numbers_of(only, 279);
   if (offsets.empty() || offsets.size() != lengths.size()) return;
   std::uint64_t bytes = 0;
   for (std::size_t i = 0; i < offsets.size(); ++i) {
     if (offsets[i] != offsets[0] + bytes) return;
     bytes += lengths[i];
   }
-  if (bytes == 0 || offsets[0] + 2 * bytes > size) return;
+  const std::uint64_t bits = number(258, 1), bands = number(277, 1);
+  if (bits % 8 != 0 || bits > 64 || bands > 4096 ||
+      static_cast<double>(bytes) != static_cast<double>(number(256, 0)) * static_cast<double>(number(257, 0)) *
+                                        static_cast<double>(bands * bits / 8))
+    return;
+  if (bytes == 0 || offsets[0] >= size || (size - offsets[0]) / bytes < 2) return;
   const std::uint64_t there = std::min(count, (size - offsets[0]) / bytes);
   if (there < count)
     out.cut =
@@ -165,54 +131,54 @@ void find_followers(const Directory& only, std::uint64_t size, PageIndex& out) {
 
 PageIndex tiff_directories(int descriptor, std::uint64_t size) {
   PageIndex out;
-  std::vector<std::uint64_t> reduced;
+  std::vector<std::uint64_t> beside;
   std::size_t directories = 0;
-  unsigned char head[16] = {};
-  if (!read_at(descriptor, 0, head, 8)) {
+  const ReadAt read = [descriptor](std::uint64_t at, void* to, std::size_t bytes) {
+    return read_at(descriptor, at, to, bytes);
+  };
+  const auto head = tiff_head(read);
+  if (!head) {
     out.cut = "The TIFF ends within its header.";
     return out;
   }
-  const bool high_first = head[0] == 'M', big = number(head + 2, 2, high_first) == 43;
-  if (big && !read_at(descriptor, 8, head + 8, 8)) {
-    out.cut = "The TIFF ends within its header.";
-    return out;
-  }
-  const int count_bytes = big ? 8 : 2, offset_bytes = big ? 8 : 4, entry_bytes = big ? 20 : 12;
-  std::uint64_t next = number(head + (big ? 8 : 4), offset_bytes, high_first);
+  const std::size_t count_bytes = head->big ? 8 : 2, offset_bytes = head->big ? 8 : 4,
+                    entry_bytes = head->big ? 20 : 12;
+  constexpr std::size_t short_value = 8, text_value = 64 << 10, long_value = 64 << 20;
+  std::uint64_t next = head->first;
   std::unordered_set<std::uint64_t> seen;
   while (next != 0) {
-    const auto page = out.offsets.size() + reduced.size() + 1;
+    const auto page = directories + 1;
     const auto beyond = [&] {
-      out.cut = out.offsets.empty() ? "The TIFF is cut short: its first page is not in it."
-                                    : fmt::format("The TIFF is cut short: page {} is not in it.", page);
+      out.cut = directories == 0 ? "The TIFF is cut short: its first page is not in it."
+                                 : fmt::format("The TIFF is cut short: page {} is not in it.", page);
     };
     unsigned char bytes[8] = {};
-    if (next >= size || !read_at(descriptor, next, bytes, static_cast<std::size_t>(count_bytes))) {
+    if (next >= size || !read(next, bytes, count_bytes)) {
       beyond();
       break;
     }
-    const std::uint64_t entries = number(bytes, count_bytes, high_first);
-    const std::uint64_t end =
-        next + static_cast<std::uint64_t>(count_bytes) + entries * static_cast<std::uint64_t>(entry_bytes);
-    if (entries > 65535 || end > size || !read_at(descriptor, end, bytes, static_cast<std::size_t>(offset_bytes))) {
+    const std::uint64_t entries = number_at(bytes, count_bytes, head->high_first);
+    const std::uint64_t end = next + count_bytes + entries * entry_bytes;
+    if (entries > 65535 || end > size || !read(end, bytes, offset_bytes)) {
       beyond();
       break;
     }
-    if (!seen.insert(next).second || directories++ >= max_pages) {
-      out.cut = fmt::format("The list of the TIFF's pages does not end; {} are in it.", out.offsets.size());
+    if (!seen.insert(next).second || directories >= max_pages) {
+      out.cut = fmt::format("The list of the TIFF's pages does not end; {} are in it.", directories);
       break;
     }
-    const Directory directory(descriptor, next + static_cast<std::uint64_t>(count_bytes),
-                              std::min<std::uint64_t>(entries, 4), big, high_first);
-    (is_reduced(directory) ? reduced : out.offsets).push_back(next);
-    if (directories == 1 && number(bytes, offset_bytes, high_first) == 0)
-      find_followers({descriptor, next + static_cast<std::uint64_t>(count_bytes), entries, big, high_first}, size, out);
-    next = number(bytes, offset_bytes, high_first);
+    ++directories;
+    const std::uint64_t after = number_at(bytes, offset_bytes, head->high_first);
+    // What kind of picture it is stands first: tags go up.
+    (is_beside(directory_at(read, *head, next, short_value, 4)) ? beside : out.offsets).push_back(next);
+    if (directories == 1 && after == 0 && counts_pictures(directory_at(read, *head, next, text_value)))
+      find_followers(directory_at(read, *head, next, long_value), size, out);
+    next = after;
   }
   if (out.offsets.empty())
-    out.offsets = std::move(reduced);
+    out.offsets = std::move(beside);
   else
-    out.reduced = static_cast<int>(reduced.size());
+    out.beside = static_cast<int>(beside.size());
   return out;
 }
 

@@ -15,7 +15,7 @@ struct PageIndex {
   std::string cut;  ///< a sentence, where the file says that there is more, but that is not there
   /// Of pages that share the first one's directory, whose samples follow each other: bytes from its own to theirs.
   std::vector<std::uint64_t> shifts;
-  int reduced = 0;  ///< directories of overviews and thumbnails, which are no pages
+  int beside = 0;  ///< directories of thumbnails, overviews and masks, which are no pages
 };
 
 /// The most pages that a file may have.

@@ -103,8 +103,7 @@ Image read_picture(const fs::path& path, int page, const Limits& limits, const J
   Image image = door.read(path, page, limits, job);
   take_nan(image);
   paint_empty(image);
-  const bool tagged = door.format == Format::tiff || door.format == Format::jpeg;
-  const int orientation = tagged ? read_info(path, limits, page).orientation : 1;
+  const int orientation = door.turned ? read_info(path, limits, page).orientation : 1;
   return orientation == 1 ? std::move(image) : codec::upright(image, orientation);
 }
 

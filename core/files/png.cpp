@@ -219,7 +219,7 @@ Stored png_attached(const fs::path& path) {
     const std::string_view type(reinterpret_cast<const char*>(head + 4), 4);
     if (type == "IDAT" || type == "IEND") break;
     const bool wanted = type == "iCCP" || type == "eXIf" || type == "zTXt" || type == "tEXt" || type == "iTXt";
-    if (!wanted || length > max_packed || (type.ends_with("Xt") && length > max_text)) {
+    if (!wanted || length > max_packed || ((type == "tEXt" || type == "zTXt") && length > max_text)) {
       in.seekg(static_cast<std::streamoff>(length) + 4, std::ios::cur);
       continue;
     }
@@ -254,7 +254,7 @@ Stored png_attached(const fs::path& path) {
       for (int ends = 0; ends < 2 && at < rest.size(); ++at) ends += rest[at] == 0;
       const auto body = rest.subspan(std::min(at, rest.size()));
       std::vector<unsigned char> text(body.begin(), body.end());
-      if (!rest.empty() && rest[0] == 1) text = inflated(body, max_text);
+      if (!rest.empty() && rest[0] == 1) text = inflated(body, max_packed);
       if (keyword == "Comment")
         out.comment.assign(text.begin(), text.end());
       else
@@ -304,7 +304,7 @@ Image png_read(const fs::path& path, const Limits& limits, const Job& job) {
       if (job.progress && pass + 1 == passes && y % 64 == 0) job.progress(static_cast<double>(y) / info.height);
     }
   png_read_end(png, nullptr);
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, top_of(info.depth));
   return image;
 }
 

@@ -250,7 +250,7 @@ Image pnm_read(const fs::path& path, int page, const Limits& limits, const Job& 
     const int row = info.depth == Depth::f32 ? info.height - 1 - y : y;
     unweave(buffer.data(), image.bands(), 0, 0, row, info.width, image);
   }
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, image.largest());
   return image;
 }
 

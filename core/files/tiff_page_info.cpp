@@ -1,6 +1,7 @@
 /// What a page of a TIFF says of itself.
 #include <bit>
 
+#include "files/decoders/decoders.h"
 #include "files/tiff.h"
 #include "files/tiff_samples.h"
 
@@ -56,13 +57,10 @@ Colours colours_of(TIFF* tiff) {
 
 /// What a page gives once its colours are red, green and blue, and alpha is what was asked for.
 FileInfo as_shown(FileInfo info, const Limits& limits) {
-  if (limits.alpha_band && info.alpha && info.converted.empty()) {
-    ++info.bands;
-    info.alpha = false;
-    info.readings.emplace_back(info.associated ? "Its last band is alpha, by which the colours are multiplied."
-                                               : "Its last band is alpha.");
+  if (info.converted.empty()) {
+    settle_alpha(info, limits);
+    return info;
   }
-  if (info.converted.empty()) return info;
   info.bands = 3;
   info.profile.clear();
   info.largest = 0;

@@ -354,10 +354,10 @@ FileInfo tiff_info(const fs::path& path, const Limits& limits, int page) {
   const TiffPage stored(path, page, limits);
   FileInfo info = stored.shown();
   info.frames = static_cast<int>(index->offsets.size());
-  if (index->reduced > 0)
-    info.readings.push_back(index->reduced == 1
-                                ? std::string("A thumbnail or overview in it is left out.")
-                                : fmt::format("{} thumbnails or overviews in it are left out.", index->reduced));
+  if (index->beside > 0)
+    info.readings.push_back(index->beside == 1
+                                ? std::string("A thumbnail, overview or mask in it is left out.")
+                                : fmt::format("{} thumbnails, overviews or masks in it are left out.", index->beside));
   const std::string description = page == 1 ? stored.description() : TiffPage(path, 1, limits).description();
   if (page == 1)
     if (const auto names = ome_page_names(description); static_cast<int>(names.size()) == info.frames)

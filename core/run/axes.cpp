@@ -1,7 +1,9 @@
 #include "run/axes.h"
 
 #include <algorithm>
+#include <map>
 #include <set>
+#include <tuple>
 
 #include "base/error.h"
 #include "files/ome.h"
@@ -30,16 +32,14 @@ std::vector<bool> of_choice(const std::vector<FrameFile>& frames, const AxisChoi
 std::vector<std::optional<std::size_t>> same_moment(const std::vector<FrameFile>& frames,
                                                     const std::vector<FrameFile>& chosen, const AxisChoice& choice) {
   std::vector<std::optional<std::size_t>> out(frames.size());
-  for (std::size_t i = 0; i < frames.size(); ++i) {
-    if (!frames[i].info || !frames[i].info->place) continue;
-    const StackPlace& at = *frames[i].info->place;
-    for (std::size_t k = 0; k < chosen.size() && !out[i]; ++k) {
-      const StackPlace& other = *chosen[k].info->place;
-      if (other.time == at.time && (choice.channel > 0 || other.channel == at.channel) &&
-          (choice.plane > 0 || other.plane == at.plane))
-        out[i] = k;
-    }
-  }
+  const auto moment = [&](const StackPlace& at) {
+    return std::tuple(at.time, choice.channel > 0 ? 0 : at.channel, choice.plane > 0 ? 0 : at.plane);
+  };
+  std::map<std::tuple<int, int, int>, std::size_t> first;
+  for (std::size_t k = 0; k < chosen.size(); ++k) first.emplace(moment(*chosen[k].info->place), k);
+  for (std::size_t i = 0; i < frames.size(); ++i)
+    if (frames[i].info && frames[i].info->place)
+      if (const auto found = first.find(moment(*frames[i].info->place)); found != first.end()) out[i] = found->second;
   return out;
 }
 

@@ -162,12 +162,6 @@ Image downsampled(const Chain& chain, const Layout& layout, int station, const P
   return out;
 }
 
-Limits limits_of(const FrameFile& frame, const WriteHow& how) {
-  Limits out = how.limits;
-  out.alpha_band = out.alpha_band || frame.alpha_band;
-  return out;
-}
-
 }  // namespace
 
 double memory_for(const Chain& chain, const Layout& layout, const FileInfo& info, const Target& target) {
@@ -197,7 +191,7 @@ void check_by_parts(const Chain& chain, const Layout& layout, const FrameFile& f
                                  std::ceil(memory_for(chain, layout, *frame.info, target) / megabytes), remedy));
   };
   if (frame.band > 0) refuse("its bands are frames", "split it into a file for each band");
-  if (!open_parts(frame.path, frame.page, limits_of(frame, how)))
+  if (!open_parts(frame.path, frame.page, limits_for(frame, how.limits)))
     refuse("it cannot be read by parts", "save it as an upright TIFF");
   if (target.format != Format::tiff)
     refuse(fmt::format("{} is not written by parts", name_of(target.format)), "write TIFF (--format tiff)");
@@ -229,7 +223,7 @@ WarpReport write_by_parts(const Chain& chain, const Layout& layout, const FrameF
   const FileInfo& info = *frame.info;
   const Station& result = layout.result();
   const int end = first_end(layout);
-  const auto parts = open_parts(frame.path, frame.page, limits_of(frame, how));
+  const auto parts = open_parts(frame.path, frame.page, limits_for(frame, how.limits));
   if (!parts)
     throw input_error(fmt::format("Page {} cannot be read by parts.", frame.page), frame.path.string(),
                       "Allow more memory (--max-memory), or save it as an upright TIFF.");

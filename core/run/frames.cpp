@@ -133,12 +133,20 @@ std::vector<FrameFile> list_frames(const std::vector<fs::path>& inputs, bool ban
   return out;
 }
 
+Limits limits_for(const Chain& chain, Limits limits) {
+  if (!chain.sources.empty() && chain.sources.front().alpha_band) limits.alpha_band = true;
+  return limits;
+}
+
+Limits limits_for(const FrameFile& frame, Limits limits) {
+  limits.alpha_band = limits.alpha_band || frame.alpha_band;
+  return limits;
+}
+
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job) {
   if (!frame.info)
     throw input_error(frame.trouble, frame.path.string(), "Leave the frame out, or bring the file back.");
-  Limits own = limits;
-  own.alpha_band = own.alpha_band || frame.alpha_band;
-  Image whole = read_picture(frame.path, frame.page, own, {job.stop, {}});
+  Image whole = read_picture(frame.path, frame.page, limits_for(frame, limits), {job.stop, {}});
   return frame.band > 0 ? chosen_bands(whole, {frame.band - 1}) : std::move(whole);
 }
 
@@ -168,10 +176,10 @@ std::vector<bool> left_out(const Chain& chain, const std::vector<FrameFile>& fra
   std::vector<bool> out(frames.size(), false);
   const auto files = files_of(frames);
   if (frames.empty() || chain.sources.size() != files.back() + 1) return out;
-  for (std::size_t i = 0; i < frames.size(); ++i) {
-    const auto& skip = chain.sources[files[i]].skip;
-    out[i] = std::ranges::find(skip, frames[i].page) != skip.end();
-  }
+  // Of a stack with channels most pages may be left out: they are looked up, not gone through.
+  std::vector<std::set<int>> skipped;
+  for (const SourceReference& source : chain.sources) skipped.emplace_back(source.skip.begin(), source.skip.end());
+  for (std::size_t i = 0; i < frames.size(); ++i) out[i] = skipped[files[i]].contains(frames[i].page);
   return out;
 }
 

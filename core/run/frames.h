@@ -21,6 +21,9 @@ struct FrameFile {
 std::vector<FrameFile> list_frames(const std::vector<std::filesystem::path>& inputs, bool bands, const Limits& limits);
 /// The pages of one file.
 std::vector<FrameFile> pages_of(const std::filesystem::path& path, const Limits& limits);
+/// The limits with what a chain says of how its sources are read, or with how a frame was listed.
+Limits limits_for(const Chain& chain, Limits limits);
+Limits limits_for(const FrameFile& frame, Limits limits);
 /// Reads one. Raises an input error where it cannot be read.
 Image read_frame(const FrameFile& frame, const Limits& limits, const Job& job);
 

@@ -64,6 +64,9 @@ void FrameStack::take(std::vector<FrameFile> frames, const std::vector<bool>& sk
   }
   for (const FrameFile& frame : frames_)
     for (const std::string& note : frame.info->notes) remarks_.push_back(frame.path.filename().string() + ": " + note);
+  // What becomes of their samples is the same of all.
+  if (!frames_.empty())
+    for (const std::string& reading : frames_.front().info->readings) remarks_.push_back(reading);
   if (!frames_.empty()) sources_ = watched(frames_);
   if (frames_.empty())
     throw input_error("None of the frames can be used.", notes_.empty() ? std::string() : notes_.front(),

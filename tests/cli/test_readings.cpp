@@ -1,7 +1,6 @@
 /// Files by other hands from the command line: what is said of them, alpha as a band, channels, formats.
-#include <tiffio.h>
-
 #include "tests/cli/safety.h"
+#include "tests/tiff_maker.h"
 
 namespace fexel::test::safety {
 namespace {
@@ -9,13 +8,7 @@ namespace {
 /// Four bands of 8 bits, the last alpha: whole, half, a little, none, over and over.
 std::string translucent(const Folder& f) {
   const std::string path = f.at("t.tif");
-  TIFF* tiff = TIFFOpen(path.c_str(), "w");
-  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 40);
-  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 30);
-  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 4);
-  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
-  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_RGB);
-  TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
+  TIFF* tiff = new_tiff(path, {.width = 40, .height = 30, .bands = 4, .photometric = PHOTOMETRIC_RGB});
   const std::uint16_t kinds[] = {EXTRASAMPLE_UNASSALPHA};
   TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, 1, kinds);
   const std::uint8_t alphas[] = {255, 128, 60, 0};
@@ -61,6 +54,34 @@ TEST_CASE("partly transparent pixels are said, and alpha can be a band from end 
   const Run other = run({"apply", chain, source, "--out", out, "--resume", "--json"});
   CHECK(other.json().at("done").size() == 1);
   CHECK(run({"apply", chain, source, "--out", out, "--alpha", "paper"}).code == 2);
+}
+
+TEST_CASE("every verb reads alpha as the chain says, and align and project say what becomes of it",
+          "[safety][readings]") {
+  const Folder f;
+  const std::string source = translucent(f);
+  const std::string chain = f.put("m.fexel.json", R"({"fexel":1,"sources":[{"path":"t.tif","alpha":"band"}],
+    "steps":[{"step":"bands","take":[4]}],
+    "measurements":[{"measure":"rectangle","name":"all","station":1,"points":[[0,0],[40,30]]}]})");
+  const Run measured = run({"measure", chain, source, "--json"});
+  INFO(measured.err << measured.out);
+  REQUIRE(measured.code == 0);
+  // The mean of 255, 128, 60 and 0.
+  CHECK(measured.out.find("110.75") != std::string::npos);
+  const Run made = run({"apply", chain, source, "--out", f.out, "--json"});
+  REQUIRE(made.code == 0);
+  CHECK(read_picture(f.out + "/t-m.tif").bands() == 1);
+  CHECK(run({"apply", chain, source, "--out", f.out + "3", "--alpha", "mask"}).code == 2);
+  const Run stacked = run({"project", source, "--chain", chain, "--out", f.at("p.tif"), "--json"});
+  INFO(stacked.err << stacked.out);
+  REQUIRE(stacked.code == 0);
+  CHECK(test::value(read_picture(f.at("p.tif")), 0, 1, 5) == 128);
+  // By parts nothing is counted, and it is said all the same.
+  const Run aligned = run({"align", source, source, "--out", f.at("al.tif"), "--model", "translation"});
+  CHECK(aligned.err.find("partly transparent") != std::string::npos);
+  const std::string bits = f.put("b.pbm", std::string("P4\n16 2\n\xaa\xaa\x55\x55", 12));
+  const Run projected = run({"project", bits, bits, "--out", f.at("q.tif")});
+  CHECK((projected.err + projected.out).find("0 and 255") != std::string::npos);
 }
 
 TEST_CASE("what becomes of samples that are stored otherwise is said by info and apply", "[safety][readings]") {

@@ -136,7 +136,7 @@ Image bmp_read(const fs::path& path, int page, const Limits& limits, const Job& 
       }
     }
   }
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, image.largest());
   return image;
 }
 

@@ -23,11 +23,12 @@ void settle_alpha(FileInfo& info, const Limits& limits) {
   if (!info.alpha || !limits.alpha_band) return;
   info.alpha = false;
   ++info.bands;
-  info.readings.emplace_back("Its last band is alpha.");
+  info.readings.emplace_back(info.associated ? "Its last band is alpha, by which the colours are multiplied."
+                                             : "Its last band is alpha.");
 }
 
-void settle_alpha(Image& image, bool alpha, const Limits& limits) {
-  if (alpha && !limits.alpha_band) image.take_alpha();
+void settle_alpha(Image& image, const FileInfo& stored, const Limits& limits, double full) {
+  if (stored.alpha && !limits.alpha_band) image.take_alpha(full, stored.associated);
 }
 
 void settle_bits(FileInfo& info, int bits) {

@@ -7,15 +7,16 @@ namespace fexel::codec {
 
 /// The whole file. Raises an input error for one that cannot be read, or is larger than `Limits::memory` allows.
 std::vector<std::uint8_t> all_bytes(const fs::path& path, const Limits& limits);
-/// Alpha is taken for the mask, or stays a band.
+/// Alpha is taken for the mask, or stays a band, which is said. `full` is the number that stands for all of it: the
+/// largest sample of the picture, or of its depth.
 void settle_alpha(FileInfo& info, const Limits& limits);
-void settle_alpha(Image& image, bool alpha, const Limits& limits);
+void settle_alpha(Image& image, const FileInfo& stored, const Limits& limits, double full);
 /// 8 or 16 bits for whole numbers of so many bits, and the largest of them where it is not the depth's.
 void settle_bits(FileInfo& info, int bits);
 /// Raises a call error for a page that is not there.
 void check_page(const fs::path& path, int page, int count);
 
-/// Windows bitmap, as its headers of 40 to 124 bytes describe it; decoded by FFmpeg.
+/// Windows bitmap, as its headers of 12 to 124 bytes describe it; decoded by FFmpeg.
 FileInfo bmp_info(const fs::path& path, const Limits& limits, int page);
 Image bmp_read(const fs::path& path, int page, const Limits& limits, const Job& job);
 std::string bmp_library();

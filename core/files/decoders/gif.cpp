@@ -54,8 +54,11 @@ class Reader {
         if (::DGifGetImageDesc(gif_) == GIF_ERROR) return cut();
         look_at(gif_->Image.ColorMap);
         if (times_.size() >= most_frames) throw broken(path_, "The GIF has too many pictures.");
-        transparent_ = transparent_ || transparent != NO_TRANSPARENT_COLOR || gif_->Image.Width < width_ ||
-                       gif_->Image.Height < height_;
+        // A first picture that covers the screen leaves nothing empty, unless what is shown is taken away again.
+        const bool first = times_.empty();
+        covered_ = covered_ || (first && transparent == NO_TRANSPARENT_COLOR && gif_->Image.Left == 0 &&
+                                gif_->Image.Top == 0 && gif_->Image.Width == width_ && gif_->Image.Height == height_);
+        transparent_ = transparent_ || !covered_ || disposal == DISPOSE_BACKGROUND;
         if (!draw(static_cast<int>(times_.size()) < page, transparent, disposal,
                   static_cast<int>(times_.size()) + 1 == page))
           return cut();
@@ -101,8 +104,7 @@ class Reader {
     const ColorMapObject* map = at.ColorMap ? at.ColorMap : gif_->SColorMap;
     const std::vector<std::uint32_t> before =
         wanted && !last && disposal == DISPOSE_PREVIOUS ? canvas_ : std::vector<std::uint32_t>();
-    if (at.Width < 1 || at.Height < 1) return true;
-    std::vector<GifPixelType> line(static_cast<std::size_t>(at.Width));
+    std::vector<GifPixelType> line(static_cast<std::size_t>(std::max(at.Width, 1)));
     const auto row = [&](int y) {
       if (::DGifGetLine(gif_, line.data(), at.Width) == GIF_ERROR) return false;
       const int v = at.Top + y;
@@ -140,7 +142,7 @@ class Reader {
   Limits limits_;
   GifFileType* gif_ = nullptr;
   int width_ = 0, height_ = 0;
-  bool grey_ = true, transparent_ = false, cut_ = false;
+  bool grey_ = true, covered_ = false, transparent_ = false, cut_ = false;
   std::vector<double> times_;
   std::vector<std::uint32_t> canvas_, seen_;
 };
@@ -178,7 +180,7 @@ Image gif_read(const fs::path& path, int page, const Limits& limits, const Job& 
         image.row<std::uint8_t>(band, y)[x] = static_cast<std::uint8_t>(colour >> (8 * band));
       if (info.alpha) image.row<std::uint8_t>(info.bands, y)[x] = static_cast<std::uint8_t>(colour >> 24);
     }
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, image.largest());
   return image;
 }
 

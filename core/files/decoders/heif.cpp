@@ -49,6 +49,7 @@ class Reader {
     if (bits < 1 || bits > 16) throw broken(path_, "The file does not say how deep its samples are.");
     settle_bits(out, std::max(bits, 8));
     out.alpha = ::heif_image_handle_has_alpha_channel(picture.get()) != 0;
+    out.associated = out.alpha && ::heif_image_handle_is_premultiplied_alpha(picture.get()) != 0;
     out.readings.emplace_back(
         "Its colours are stored as YCbCr, mostly with loss; they are read as red, green and blue.");
     if (const auto type = ::heif_image_handle_get_color_profile_type(picture.get());
@@ -151,10 +152,10 @@ std::vector<PageInfo> heif_pages(const fs::path& path, const Limits& limits) {
 
 Image heif_read(const fs::path& path, int page, const Limits& limits, const Job& job) {
   const Reader reader(path, limits);
-  const bool alpha = reader.info(page).alpha;
+  const FileInfo stored = reader.info(page);
   Image image = reader.read(page, limits);
   job.check();
-  settle_alpha(image, alpha, limits);
+  settle_alpha(image, stored, limits, image.largest());
   return image;
 }
 

@@ -20,7 +20,8 @@ struct FreeImage {
 /// What the boxes before the codestream say (ISO/IEC 15444-1, annex I).
 struct Boxes {
   bool is_file = false, palette = false, luma = false;
-  std::vector<int> alpha;  // components that are opacity
+  std::vector<int> alpha;   // components that are opacity
+  bool associated = false;  // by which the others are multiplied
   std::optional<PixelSize> density;
 };
 
@@ -48,8 +49,10 @@ void read_boxes(const std::vector<std::uint8_t>& bytes, std::size_t at, std::siz
     if (name == "cdef") {
       const std::uint32_t count = std::min(big(bytes, body, 2), 4096U);
       for (std::size_t i = 0; i < count; ++i)
-        if (const auto kind = big(bytes, body + 4 + 6 * i, 2); kind == 1 || kind == 2)
+        if (const auto kind = big(bytes, body + 4 + 6 * i, 2); kind == 1 || kind == 2) {
+          out.associated = kind == 2;
           out.alpha.push_back(static_cast<int>(big(bytes, body + 2 + 6 * i, 2)));
+        }
     }
     if (name == "resc" || (name == "resd" && !out.density)) {
       const auto axis = [&](std::size_t up, std::size_t exponent) {
@@ -108,7 +111,7 @@ class Reader {
       if (other.prec != first.prec || other.sgnd != first.sgnd)
         throw unsupported(path_, "The JPEG 2000 file has bands of different depths, which Fexel does not read.");
     }
-    if (first.dx != 1 || first.dy != 1 || first.prec < 1 || first.prec > 38)
+    if (first.dx != 1 || first.dy != 1 || first.prec < 1 || first.prec > 31)
       throw unsupported(path_, "The JPEG 2000 file stores its samples in a way that Fexel does not read.");
     out.width = static_cast<int>(std::min<std::int64_t>(std::int64_t{image.x1} - image.x0, 0x7fffffff));
     out.height = static_cast<int>(std::min<std::int64_t>(std::int64_t{image.y1} - image.y0, 0x7fffffff));
@@ -122,6 +125,7 @@ class Reader {
                                          first.prec <= 24 ? ", unchanged" : "; large numbers are rounded"));
     }
     out.alpha = out.bands > 1 && boxes_.alpha.size() == 1 && boxes_.alpha.front() == out.bands - 1;
+    out.associated = out.alpha && boxes_.associated;
     if (out.alpha) --out.bands;
     if (luma(out)) out.readings.emplace_back("Its colours are stored as YCbCr; they are read as red, green and blue.");
     out.density = boxes_.density;
@@ -210,7 +214,7 @@ Image jpeg2000_read(const fs::path& path, int page, const Limits& limits, const 
       !code && static_cast<double>(info.width) * info.height * info.bands > 1e5 * static_cast<double>(there))
     throw broken(path, "The file is too short for the picture that its header says.");
   Image image = reader.read(info, job);
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, image.largest());
   return image;
 }
 

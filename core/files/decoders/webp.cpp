@@ -20,6 +20,18 @@ Demuxer demuxer_of(const fs::path& path, const std::vector<std::uint8_t>& bytes)
   return out;
 }
 
+/// What stands beside the pictures; of Exif without the head that some programs put before it.
+std::vector<unsigned char> chunk_of(WebPDemuxer& demuxer, const char* name) {
+  WebPChunkIterator at{};
+  std::vector<unsigned char> block;
+  if (::WebPDemuxGetChunk(&demuxer, name, 1, &at) != 0) block.assign(at.chunk.bytes, at.chunk.bytes + at.chunk.size);
+  ::WebPDemuxReleaseChunkIterator(&at);
+  constexpr unsigned char head[] = {'E', 'x', 'i', 'f', 0, 0};
+  if (block.size() > 6 && std::equal(std::begin(head), std::end(head), block.begin()))
+    block.erase(block.begin(), block.begin() + 6);
+  return block;
+}
+
 /// All pictures; the last one of an animation says how long the others are.
 std::vector<FileInfo> infos_of(const fs::path& path, const std::vector<std::uint8_t>& bytes, const Limits& limits) {
   const Demuxer demuxer = demuxer_of(path, bytes);
@@ -39,6 +51,7 @@ std::vector<FileInfo> infos_of(const fs::path& path, const std::vector<std::uint
   info.alpha = info.frames > 1 || (::WebPDemuxGetI(demuxer.get(), WEBP_FF_FORMAT_FLAGS) & ALPHA_FLAG) != 0 ||
                (whole && features.has_alpha != 0);
   if ((::WebPDemuxGetI(demuxer.get(), WEBP_FF_FORMAT_FLAGS) & ICCP_FLAG) != 0) info.profile = "embedded";
+  info.orientation = camera_data(chunk_of(*demuxer, "EXIF")).orientation;
   settle_alpha(info, limits);
   std::vector<FileInfo> out;
   double time = 0;
@@ -100,7 +113,7 @@ Image webp_read(const fs::path& path, int page, const Limits& limits, const Job&
       unweave(reinterpret_cast<const std::byte*>(pixels) + line * static_cast<std::size_t>(y), stored, 0, 0, y,
               info.width, image);
   }
-  settle_alpha(image, info.alpha, limits);
+  settle_alpha(image, info, limits, image.largest());
   return image;
 }
 
@@ -108,20 +121,9 @@ Stored webp_attached(const fs::path& path) {
   Stored out;
   const std::vector<std::uint8_t> bytes = all_bytes(path, {});
   const Demuxer demuxer = demuxer_of(path, bytes);
-  const auto chunk = [&](const char* name) {
-    WebPChunkIterator at{};
-    std::vector<unsigned char> block;
-    if (::WebPDemuxGetChunk(demuxer.get(), name, 1, &at) != 0)
-      block.assign(at.chunk.bytes, at.chunk.bytes + at.chunk.size);
-    ::WebPDemuxReleaseChunkIterator(&at);
-    return block;
-  };
-  out.profile = chunk("ICCP");
-  out.exif = chunk("EXIF");
-  out.xmp = chunk("XMP ");
-  constexpr unsigned char head[] = {'E', 'x', 'i', 'f', 0, 0};
-  if (out.exif.size() > 6 && std::equal(std::begin(head), std::end(head), out.exif.begin()))
-    out.exif.erase(out.exif.begin(), out.exif.begin() + 6);
+  out.profile = chunk_of(*demuxer, "ICCP");
+  out.exif = chunk_of(*demuxer, "EXIF");
+  out.xmp = chunk_of(*demuxer, "XMP ");
   return out;
 }
 

@@ -3,7 +3,6 @@
 #include <gif_lib.h>
 #include <libheif/heif.h>
 #include <openjpeg.h>
-#include <tiffio.h>
 #include <webp/encode.h>
 #include <webp/mux.h>
 
@@ -14,6 +13,7 @@
 #include <vector>
 
 #include "tests/support.h"
+#include "tests/tiff_maker.h"
 
 namespace fexel::test::foreign {
 namespace fs = std::filesystem;
@@ -217,14 +217,8 @@ inline std::string heif(const fs::path& path, heif_compression_format format, in
 /// A DNG whose mosaic (red, green; green, blue) shows one grey light of a neutral that is not equal in the bands.
 inline std::string negative(const fs::path& path, int level, int orientation) {
   constexpr std::uint16_t of_cfa_dimensions = 33421, of_cfa = 33422;
-  TIFF* tiff = TIFFOpen(path.c_str(), "w");
+  TIFF* tiff = new_tiff(path, {.width = 96, .height = 64, .bits = 16, .photometric = PHOTOMETRIC_CFA});
   TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, 0);
-  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 96);
-  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 64);
-  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
-  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 1);
-  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_CFA);
-  TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
   TIFFSetField(tiff, TIFFTAG_ORIENTATION, orientation);
   TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, 64);
   TIFFSetField(tiff, TIFFTAG_MAKE, "Fexel");

@@ -2,6 +2,8 @@
 // against the numbers that were put in; and 1,000 broken ones of each.
 #include "tests/core/files/foreign_files.h"
 
+#include <fmt/format.h>
+
 #include <catch2/catch.hpp>
 #include <chrono>
 #include <fstream>
@@ -268,13 +270,8 @@ TEST_CASE("a camera's raw picture is made of its sensor's values, grey where the
   CHECK(read_info(path).width == 64);
   CHECK(read_picture(path).height() == 96);
   // A preview alone is never taken for the picture.
-  TIFF* tiff = TIFFOpen(path.c_str(), "w");
+  TIFF* tiff = test::new_tiff(path, {.width = 16, .height = 16});
   TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, FILETYPE_REDUCEDIMAGE);
-  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 16);
-  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 16);
-  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
-  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 1);
-  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
   TIFFSetField(tiff, TIFFTAG_MAKE, "Fexel");
   const std::uint8_t version[] = {1, 4, 0, 0};
   TIFFSetField(tiff, TIFFTAG_DNGVERSION, version);
@@ -325,6 +322,115 @@ TEST_CASE("plain and packed PNM, and PAM with its bands and alpha", "[decoders]"
     save(path, bad);
     CHECK_THROWS_AS(read_picture(path), Error);
   }
+}
+
+TEST_CASE("alpha of ten and twelve bits is measured by its own largest number", "[decoders]") {
+  const test::Scratch scratch;
+  const auto path = scratch / "deep";
+  // All of the alpha of these is the largest number: nothing is empty.
+  for (const int bits : {4, 8, 10, 12, 16}) {
+    INFO(bits);
+    jpeg2000(path, bits, 4, false, true);
+    REQUIRE(read_info(path).alpha);
+    const Image image = read_picture(path);
+    CHECK(image.bands() == 3);
+    CHECK(empty_share(image) == 0);
+    CHECK(image.partly_there() == 0);
+    CHECK(wrong(image, (1 << bits) - 1) == 0);
+  }
+  for (const int top : {1, 100, 255, 1000, 4095, 65535}) {
+    INFO(top);
+    std::string pam = fmt::format("P7\nWIDTH 3\nHEIGHT 1\nDEPTH 2\nMAXVAL {}\nTUPLTYPE GRAYSCALE_ALPHA\nENDHDR\n", top);
+    for (const int v : {top, top, top, (top + 1) / 2, top, 0}) {
+      if (top > 255) pam += static_cast<char>(v >> 8);
+      pam += static_cast<char>(v);
+    }
+    save(path, pam);
+    const Image image = read_picture(path);
+    REQUIRE(image.bands() == 1);
+    CHECK(image.valid(0, 0));
+    CHECK(image.valid(1, 0));
+    CHECK_FALSE(image.valid(2, 0));
+  }
+  if (!heif(path, heif_compression_HEVC, 10, true, 1).empty()) {
+    REQUIRE(read_info(path).alpha);
+    const Image image = read_picture(path);
+    CHECK(image.valid(31, 5));
+    CHECK_FALSE(image.valid(32, 5));
+  }
+}
+
+TEST_CASE("bitmaps with an alpha mask say what is empty; without one they do not", "[decoders]") {
+  const test::Scratch scratch;
+  const auto path = scratch / "a.bmp";
+  for (const bool masked : {false, true}) {
+    std::string rows;
+    for (int x = 0; x < 4; ++x)
+      for (const int v : {10 + x, 20 + x, 30 + x, x < 2 ? 255 : 0}) rows += static_cast<char>(v);
+    // A header of 108 bytes: the masks of red, green, blue and alpha behind the first 40.
+    std::string bytes = bitmap(4, 1, 32, false, "", "", 3).substr(0, 54);
+    bytes[14] = 108;
+    for (const std::uint32_t mask : {0x00ff0000U, 0x0000ff00U, 0x000000ffU, masked ? 0xff000000U : 0U})
+      put(bytes, mask, 4);
+    bytes += std::string(108 - 40 - 16, '\0');
+    bytes[10] = static_cast<char>(bytes.size());
+    bytes[2] = static_cast<char>(bytes.size() + rows.size());
+    save(path, bytes + rows);
+    INFO(masked);
+    CHECK(read_info(path).alpha == masked);
+    const Image image = read_picture(path);
+    REQUIRE(image.bands() == 3);
+    for (int x = 0; x < 4; ++x) {
+      CHECK(image.valid(x, 0) == (!masked || x < 2));
+      if (image.valid(x, 0))
+        for (int band = 0; band < 3; ++band) CHECK(test::value(image, band, x, 0) == 30 - 10 * band + x);
+    }
+  }
+}
+
+TEST_CASE("a WebP stands upright as its Exif says", "[decoders]") {
+  const test::Scratch scratch;
+  const auto path = scratch / "turned.webp";
+  const std::string plain = webp(false);
+  const WebPData data{reinterpret_cast<const std::uint8_t*>(plain.data()), plain.size()};
+  // One entry: orientation 6, a quarter turn clockwise to be upright.
+  const std::uint8_t exif[] = {'I', 'I', 42, 0, 8, 0, 0, 0, 1, 0, 0x12, 0x01, 3, 0, 1, 0, 0, 0, 6, 0, 0, 0, 0, 0, 0, 0};
+  const WebPData block{exif, sizeof exif};
+  WebPMux* mux = ::WebPMuxCreate(&data, 1);
+  REQUIRE(::WebPMuxSetChunk(mux, "EXIF", &block, 1) == WEBP_MUX_OK);
+  WebPData whole;
+  REQUIRE(::WebPMuxAssemble(mux, &whole) == WEBP_MUX_OK);
+  save(path, {reinterpret_cast<const char*>(whole.bytes), whole.size});
+  ::WebPDataClear(&whole);
+  ::WebPMuxDelete(mux);
+  CHECK(read_info(path).orientation == 6);
+  CHECK(read_info(path).width == 30);
+  const Image image = read_picture(path);
+  REQUIRE(image.width() == 30);
+  int differ = 0;
+  for (int band = 0; band < 3; ++band)
+    for (int y = 0; y < 40; ++y)
+      for (int x = 0; x < 30; ++x) differ += test::value(image, band, x, y) != sample(y, 29 - x, band);
+  CHECK(differ == 0);
+}
+
+TEST_CASE("a GIF that is covered from the start has no alpha, and one with a picture of no size is no crash",
+          "[decoders]") {
+  const test::Scratch scratch;
+  const auto path = scratch / "b.gif";
+  std::string bytes = gif(path, false, 3);
+  CHECK_FALSE(read_info(path).alpha);
+  // The first picture's descriptor: a comma, its place, its size.
+  const auto at = bytes.find(',', 13 + 768);
+  REQUIRE(at != std::string::npos);
+  bytes[at + 5] = bytes[at + 6] = 0;
+  save(path, bytes);
+  for (int page = 1; page <= 3; ++page) try {
+      const int width = read_picture(path, page).width();
+      CHECK(width == 40);
+    } catch (const Error& error) {
+      CHECK_FALSE(error.remedy().empty());
+    }
 }
 
 TEST_CASE("a thousand broken files of each kind are read or refused with a sentence", "[decoders][long]") {

@@ -1,7 +1,5 @@
 // TIFF files whose samples are stored otherwise than Fexel writes them, made by the library itself, against the numbers
 // that were put in.
-#include <tiffio.h>
-
 #include <bit>
 #include <catch2/catch.hpp>
 #include <cstring>
@@ -10,6 +8,7 @@
 #include "files/parts.h"
 #include "files/picture.h"
 #include "tests/support.h"
+#include "tests/tiff_maker.h"
 
 using namespace fexel;
 
@@ -40,17 +39,10 @@ void put(std::vector<std::uint8_t>& row, std::size_t index, int bits, std::uint6
 
 void write(const std::filesystem::path& path, const Way& way,
            const std::function<std::uint64_t(int x, int y, int band)>& value) {
-  TIFF* tiff = TIFFOpen(path.c_str(), way.mode);
-  REQUIRE(tiff);
+  TIFF* tiff = test::new_tiff(path, {width, height, way.bands, way.bits, way.photometric, way.mode, way.planes});
   const bool apart = way.planes == PLANARCONFIG_SEPARATE;
-  TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, width);
-  TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, height);
-  TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, way.bands);
-  TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, way.bits);
   TIFFSetField(tiff, TIFFTAG_SAMPLEFORMAT, way.kind);
-  TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, way.photometric);
   TIFFSetField(tiff, TIFFTAG_COMPRESSION, way.compression);
-  TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, way.planes);
   if (way.alpha >= 0) {
     const std::uint16_t kinds[] = {static_cast<std::uint16_t>(way.alpha)};
     TIFFSetField(tiff, TIFFTAG_EXTRASAMPLES, 1, kinds);
@@ -245,61 +237,85 @@ TEST_CASE("a palette gives its colours, bytes or 16 bits, and grey where it is g
     }
 }
 
-TEST_CASE("YCbCr is read as red, green and blue, in JPEG and otherwise", "[files][samples]") {
+TEST_CASE("YCbCr is read as red, green and blue, in JPEG and otherwise, whole colours and halved ones",
+          "[files][samples]") {
   const test::Scratch scratch;
   const auto path = scratch / "y.tif";
+  constexpr int across = 50, down = 41, rows_of_strip = 16, side = 32;
+  // On the left one colour; on the right a grey that grows downwards.
+  const auto luma = [](int x, int y) { return x < 24 ? 120 : 60 + 2 * y; };
+  const auto blue = [](int x) { return x < 24 ? 90 : 128; };
+  const auto red = [](int x) { return x < 24 ? 170 : 128; };
+  // ITU-R BT.601, full range.
+  const auto shown = [&](int x, int y, int band) {
+    const double l = luma(x, y), b = blue(x) - 128, r = red(x) - 128;
+    return band == 0 ? l + 1.402 * r : band == 1 ? l - 0.344136 * b - 0.714136 * r : l + 1.772 * b;
+  };
   for (const int compression : {COMPRESSION_JPEG, COMPRESSION_NONE, COMPRESSION_LZW})
-    for (const bool tiled : {false, true}) {
-      INFO(compression << tiled);
-      TIFF* tiff = TIFFOpen(path.c_str(), "w");
-      TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 64);
-      TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 48);
-      TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 3);
-      TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
-      TIFFSetField(tiff, TIFFTAG_COMPRESSION, compression);
-      TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_YCBCR);
-      TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-      TIFFSetField(tiff, TIFFTAG_YCBCRSUBSAMPLING, 1, 1);
-      const float reference[] = {0, 255, 128, 255, 128, 255};
-      TIFFSetField(tiff, TIFFTAG_REFERENCEBLACKWHITE, reference);
-      if (tiled) {
-        TIFFSetField(tiff, TIFFTAG_TILEWIDTH, 32);
-        TIFFSetField(tiff, TIFFTAG_TILELENGTH, 16);
-      } else {
-        TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, 16);
-      }
-      if (compression == COMPRESSION_JPEG) TIFFSetField(tiff, TIFFTAG_JPEGQUALITY, 100);
-      // Left half (Y, Cb, Cr) = (120, 90, 170), right half (60, 128, 128).
-      const int across = tiled ? 32 : 64;
-      for (std::uint32_t k = 0; k < (tiled ? 6U : 3U); ++k) {
-        std::vector<std::uint8_t> bytes;
-        for (int i = 0; i < across * 16; ++i) {
-          const int x = i % across + (tiled && k % 2 == 1 ? 32 : 0);
-          for (const int v : x < 32 ? std::vector<int>{120, 90, 170} : std::vector<int>{60, 128, 128})
-            bytes.push_back(static_cast<std::uint8_t>(v));
+    for (const bool tiled : {false, true})
+      for (const int halved : {1, 2}) {
+        INFO(compression << tiled << halved);
+        TIFF* tiff =
+            test::new_tiff(path, {.width = across, .height = down, .bands = 3, .photometric = PHOTOMETRIC_YCBCR});
+        TIFFSetField(tiff, TIFFTAG_COMPRESSION, compression);
+        TIFFSetField(tiff, TIFFTAG_YCBCRSUBSAMPLING, halved, halved);
+        const float reference[] = {0, 255, 128, 255, 128, 255};
+        TIFFSetField(tiff, TIFFTAG_REFERENCEBLACKWHITE, reference);
+        if (tiled) {
+          TIFFSetField(tiff, TIFFTAG_TILEWIDTH, side);
+          TIFFSetField(tiff, TIFFTAG_TILELENGTH, rows_of_strip);
+        } else {
+          TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, rows_of_strip);
         }
-        const auto size = static_cast<tmsize_t>(bytes.size());
-        REQUIRE((tiled ? TIFFWriteEncodedTile(tiff, k, bytes.data(), size)
-                       : TIFFWriteEncodedStrip(tiff, k, bytes.data(), size)) == size);
-      }
-      TIFFClose(tiff);
-      if (tiled && compression == COMPRESSION_NONE) {
-        CHECK_THROWS_WITH(read_picture(path), Catch::Contains("not compressed"));
-        continue;
-      }
-      const Image image = read_picture(path);
-      REQUIRE(image.bands() == 3);
-      // ITU-R BT.601, full range.
-      const double left[] = {120 + 1.402 * 42, 120 - 0.344136 * -38 - 0.714136 * 42, 120 + 1.772 * -38};
-      for (int band = 0; band < 3; ++band)
-        for (const int y : {0, 15, 16, 30, 47}) {
-          CHECK(std::abs(test::value(image, band, 7, y) - left[band]) <= 1.5);
-          CHECK(std::abs(test::value(image, band, 60, y) - 60) <= 1);
+        const bool jpeg = compression == COMPRESSION_JPEG;
+        if (jpeg) {
+          TIFFSetField(tiff, TIFFTAG_JPEGQUALITY, 100);
+          TIFFSetField(tiff, TIFFTAG_JPEGCOLORMODE, JPEGCOLORMODE_RGB);
         }
-      CHECK(said(read_info(path)).find("YCbCr") != std::string::npos);
-      const Image part = open_parts(path, 1)->read({40, 10, 20, 30}, {});
-      CHECK(std::abs(test::value(part, 1, 5, 20) - 60) <= 1);
-    }
+        std::uint32_t number = 0;
+        for (int top = 0; top < down; top += rows_of_strip)
+          for (int left = 0; left < across; left += tiled ? side : across, ++number) {
+            const int wide = tiled ? side : across, high = tiled ? rows_of_strip : std::min(rows_of_strip, down - top);
+            std::vector<std::uint8_t> bytes;
+            const auto put_one = [&](double v) { bytes.push_back(static_cast<std::uint8_t>(std::lround(v))); };
+            if (jpeg) {
+              for (int y = top; y < top + high; ++y)
+                for (int x = left; x < left + wide; ++x)
+                  for (int band = 0; band < 3; ++band) put_one(shown(x, y, band));
+            } else {
+              // Each block: its lumas row by row, then its blue and red.
+              for (int y = top; y < top + high; y += halved)
+                for (int x = left; x < left + wide; x += halved) {
+                  for (int v = 0; v < halved; ++v)
+                    for (int u = 0; u < halved; ++u) put_one(luma(x + u, y + v));
+                  put_one(blue(x));
+                  put_one(red(x));
+                }
+            }
+            const auto size = static_cast<tmsize_t>(bytes.size());
+            REQUIRE((tiled ? TIFFWriteEncodedTile(tiff, number, bytes.data(), size)
+                           : TIFFWriteEncodedStrip(tiff, number, bytes.data(), size)) == size);
+          }
+        TIFFClose(tiff);
+        if (tiled && compression == COMPRESSION_NONE) {
+          CHECK_THROWS_WITH(read_picture(path), Catch::Contains("not compressed"));
+          continue;
+        }
+        const Image image = read_picture(path), part = open_parts(path, 1)->read({10, 7, 35, 30}, {});
+        REQUIRE(image.bands() == 3);
+        double worst = 0;
+        for (int band = 0; band < 3; ++band)
+          for (int y = 0; y < down; ++y)
+            for (int x = 0; x < across; ++x) {
+              // Where colours meet, halved ones are mixed.
+              if (jpeg && std::abs(x - 24) < 10) continue;
+              worst = std::max(worst, std::abs(test::value(image, band, x, y) - shown(x, y, band)));
+              if (x >= 10 && x < 45 && y >= 7 && y < 37)
+                worst = std::max(worst, std::abs(test::value(part, band, x - 10, y - 7) - shown(x, y, band)));
+            }
+        CHECK(worst <= (jpeg ? 3 : 1.5));
+        CHECK(said(read_info(path)).find("YCbCr") != std::string::npos);
+      }
 }
 
 TEST_CASE("alpha is the mask, or a band; associated colours are divided by it", "[files][samples]") {
@@ -346,106 +362,6 @@ TEST_CASE("alpha is the mask, or a band; associated colours are divided by it", 
       CHECK(empty_share(bands) == 0);
       CHECK(open_parts(path, 1, limits)->read({3, 3, 9, 9}, {}).bands() == 4);
     }
-}
-
-TEST_CASE("thumbnails and overviews are no pages", "[files][samples]") {
-  const test::Scratch scratch;
-  const auto path = scratch / "o.tif";
-  const auto page = [&](TIFF* tiff, int side, int level, std::uint32_t kind) {
-    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, side);
-    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, side);
-    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 1);
-    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 8);
-    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
-    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-    TIFFSetField(tiff, TIFFTAG_SUBFILETYPE, kind);
-    std::vector<std::uint8_t> row(static_cast<std::size_t>(side), static_cast<std::uint8_t>(level));
-    for (int y = 0; y < side; ++y) TIFFWriteScanline(tiff, row.data(), static_cast<std::uint32_t>(y), 0);
-    TIFFWriteDirectory(tiff);
-  };
-  for (const bool thumbnail_first : {false, true}) {
-    TIFF* tiff = TIFFOpen(path.c_str(), "w");
-    if (thumbnail_first) page(tiff, 8, 1, FILETYPE_REDUCEDIMAGE);
-    page(tiff, 64, 100, 0);
-    page(tiff, 32, 2, FILETYPE_REDUCEDIMAGE);
-    page(tiff, 64, 3, FILETYPE_MASK);
-    page(tiff, 64, 200, FILETYPE_PAGE);
-    TIFFClose(tiff);
-    const FileInfo info = read_info(path);
-    CHECK(info.frames == 2);
-    CHECK(info.width == 64);
-    CHECK(test::value(read_picture(path, 1), 0, 5, 5) == 100);
-    CHECK(test::value(read_picture(path, 2), 0, 5, 5) == 200);
-    CHECK(said(info).find("left out") != std::string::npos);
-  }
-  // Where there is nothing else, they are.
-  TIFF* tiff = TIFFOpen(path.c_str(), "w");
-  page(tiff, 8, 7, FILETYPE_REDUCEDIMAGE);
-  TIFFClose(tiff);
-  CHECK(test::value(read_picture(path), 0, 5, 5) == 7);
-}
-
-TEST_CASE("a stack under one directory has the pages that its description counts", "[files][samples]") {
-  const test::Scratch scratch;
-  const auto path = scratch / "long.tif";
-  for (const bool high_first : {false, true}) {
-    TIFF* tiff = TIFFOpen(path.c_str(), high_first ? "wb" : "wl");
-    TIFFSetField(tiff, TIFFTAG_IMAGEWIDTH, 20);
-    TIFFSetField(tiff, TIFFTAG_IMAGELENGTH, 10);
-    TIFFSetField(tiff, TIFFTAG_SAMPLESPERPIXEL, 1);
-    TIFFSetField(tiff, TIFFTAG_BITSPERSAMPLE, 16);
-    TIFFSetField(tiff, TIFFTAG_PHOTOMETRIC, PHOTOMETRIC_MINISBLACK);
-    TIFFSetField(tiff, TIFFTAG_PLANARCONFIG, PLANARCONFIG_CONTIG);
-    TIFFSetField(tiff, TIFFTAG_ROWSPERSTRIP, 10);
-    TIFFSetField(tiff, TIFFTAG_IMAGEDESCRIPTION, "made here\nimages=6\nslices=6\n");
-    std::vector<std::uint16_t> first(200, 1000);
-    TIFFWriteEncodedStrip(tiff, 0, first.data(), 400);
-    TIFFClose(tiff);
-    // The directory may stand before the samples or behind them: pictures follow the first one's samples.
-    std::string bytes;
-    {
-      std::ifstream in(path, std::ios::binary);
-      bytes.assign(std::istreambuf_iterator<char>(in), {});
-    }
-    TIFF* again = TIFFOpen(path.c_str(), "r");
-    const auto at = static_cast<std::size_t>(TIFFGetStrileOffset(again, 0));
-    TIFFClose(again);
-    // Samples at the end: what is behind them moves before.
-    CHECK(at == 8);
-    std::string followers;
-    for (int k = 0; k < 6; ++k)
-      for (int i = 0; i < 200; ++i) {
-        const int v = 1000 + 100 * k + i;
-        followers += static_cast<char>(high_first ? v >> 8 : v);
-        followers += static_cast<char>(high_first ? v : v >> 8);
-      }
-    // The one strip is said to begin behind all else.
-    const auto set = [&](std::size_t place, std::uint32_t value) {
-      for (int i = 0; i < 4; ++i)
-        bytes[place + static_cast<std::size_t>(i)] = static_cast<char>(value >> (8 * (high_first ? 3 - i : i)));
-    };
-    const auto get = [&](std::size_t place, int count) {
-      std::uint32_t v = 0;
-      for (int i = 0; i < count; ++i)
-        v |= static_cast<std::uint32_t>(static_cast<unsigned char>(bytes[place + static_cast<std::size_t>(i)]))
-             << (8 * (high_first ? count - 1 - i : i));
-      return v;
-    };
-    const std::size_t directory = get(4, 4);
-    for (std::uint32_t i = 0; i < get(directory, 2); ++i)
-      if (get(directory + 2 + 12 * i, 2) == 273)
-        set(directory + 2 + 12 * i + 8, static_cast<std::uint32_t>(bytes.size()));
-    bytes += followers;
-    std::ofstream(path, std::ios::binary) << bytes;
-    CHECK(read_info(path).frames == 6);
-    for (const int k : {0, 3, 5}) {
-      const Image page = read_picture(path, k + 1);
-      for (const int i : {0, 7, 199}) CHECK(test::value(page, 0, i % 20, i / 20) == 1000 + 100 * k + i);
-    }
-    std::ofstream(path, std::ios::binary) << bytes.substr(0, bytes.size() - 900);
-    CHECK_THROWS_AS(read_info(path), Error);
-    CHECK(read_info(path, {.salvage = true}).frames == 3);
-  }
 }
 
 TEST_CASE("what is not read of a TIFF is refused in plain words", "[files][samples]") {

@@ -93,7 +93,8 @@ TEST_CASE("single planes are placed by their own entries, and those of other fil
     CHECK(pages[static_cast<std::size_t>(k)].info->place == StackPlace{2 - k % 3, 3 - k / 3 % 4, 4 - k / 12});
   // What cannot be is not believed.
   for (const std::string& bad :
-       {std::string("<TiffData IFD=\"0\" FirstC=\"3\"/>"), std::string("<TiffData IFD=\"0\" FirstT=\"-1\"/>")})
+       {std::string("<TiffData IFD=\"0\" FirstC=\"3\"/>"), std::string("<TiffData IFD=\"60\"/>"),
+        std::string("<TiffData IFD=\"0\" FirstT=\"-1\"/>")})
     CHECK_FALSE(ome_stack(head + "XYCZT" + channels + bad + tail, 60, "stack.ome.tif"));
   CHECK_FALSE(ome_stack(head + "XYCZT" + channels + tail, 59, "stack.ome.tif"));
   CHECK_FALSE(ome_stack(head + "XYQQT" + channels + tail, 60, "stack.ome.tif"));
@@ -186,7 +187,14 @@ TEST_CASE("an OME-TIFF aligns over time on one channel, carries the others, and 
       CHECK(count > 3000);
       CHECK(sum / count < 4);
     }
-  // Of one plane alone the axes are its own.
+  // Files of a frame each say nothing of the whole.
+  AlignRunOptions apart = options;
+  apart.out = scratch / "page-{index}.tif";
+  REQUIRE(align_files({path}, apart, {}).written.size() >= 60);
+  CHECK(read_description(scratch / "page-1.tif").empty());
+  CHECK_FALSE(read_info(scratch / "page-1.tif").axes);
+  CHECK(in_unit(*read_info(scratch / "page-1.tif").pixel_size, "um").x == Approx(0.325).epsilon(1e-6));
+  // A channel that is not there is said.
   options.choice = {4, 1};
   options.replace = true;
   CHECK_THROWS_AS(align_files({path}, options, {}), Error);

@@ -10,6 +10,7 @@
 #include <sstream>
 #include <thread>
 
+#include "base/crash_note.h"
 #include "base/log.h"
 #include "base/printable.h"
 #include "cli/output.h"
@@ -126,6 +127,7 @@ int run(int argc, char** argv) {
   add_fit(app, common, verbs);
   add_measure(app, common, verbs);
   add_motion(app, common, verbs);
+  add_cluster(app, common, verbs);
   add_calibrate(app, common, verbs);
   add_stacks(app, common, verbs);
   add_trace(app, common, verbs);
@@ -151,6 +153,7 @@ int run(int argc, char** argv) {
   }
   fexel::start_log("fexel-cli", common.log_level);
   fexel::log_info(fmt::format("fexel-cli {}: {}", FEXEL_VERSION, fmt::join(argv + 1, argv + argc, " ")));
+  fexel::leave_crash_notes("fexel-cli", FEXEL_VERSION);
   listen_for_interrupts(json);
   common.stop = stop_source().get_token();
   try {

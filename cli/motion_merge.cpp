@@ -10,7 +10,7 @@
 
 namespace fexel::cli {
 
-int merge_motion(const Common& common, const std::vector<std::string>& tables, const std::string& out, bool replace) {
+std::size_t merge_motion_tables(const std::vector<std::string>& tables, const std::string& out, bool replace) {
   if (out.empty()) throw call_error("Nothing says where the result goes.", "--out", "Give a CSV file with --out.");
   ProtectedPaths keep;
   for (const std::string& path : tables) keep.add(path, "a part");
@@ -45,10 +45,15 @@ int merge_motion(const Common& common, const std::vector<std::string>& tables, c
   file.write(head.data(), head.size());
   for (const auto& [frame, rows] : parts) file.write(rows.data(), rows.size());
   file.commit();
+  return parts.size();
+}
+
+int merge_motion(const Common& common, const std::vector<std::string>& tables, const std::string& out, bool replace) {
+  const std::size_t frames = merge_motion_tables(tables, out, replace);
   if (common.json)
-    say_json({{"frames", parts.size()}, {"written", {out}}});
+    say_json({{"frames", frames}, {"written", {out}}});
   else
-    say("{} frames of {} parts -> {}\n", parts.size(), tables.size(), out);
+    say("{} frames of {} parts -> {}\n", frames, tables.size(), out);
   return all_done;
 }
 

@@ -1,6 +1,9 @@
 #include <fmt/format.h>
 
+#include <set>
+
 #include "cli/output.h"
+#include "cli/shard.h"
 #include "cli/verbs.h"
 #include "run/align_run.h"
 
@@ -10,7 +13,7 @@ namespace {
 
 struct AlignWords {
   std::vector<std::string> inputs, carry;
-  std::string out, model = "rigid", against = "first", region, mask, masks, kernel = "cubic", report;
+  std::string shard, out, model = "rigid", against = "first", region, mask, masks, kernel = "cubic", report;
   int band = 0, trial = 0, channel = 0, plane = 0;
   std::string failed = "keep";
   double memory = 0;
@@ -111,7 +114,7 @@ int run_align(const Common& common, const AlignWords& words) {
   run.compress = words.compress;
   run.replace = words.replace;
   run.limits.salvage = words.salvage;
-  run.limits.alpha_band = words.alpha == "band";
+  run.limits = with_alpha(words.alpha, run.limits);
   run.resampling.kernel = *kernel_named(words.kernel);
   if (!words.masks.empty()) {
     run.masks = load_chain(words.masks).masks;
@@ -121,12 +124,29 @@ int run_align(const Common& common, const AlignWords& words) {
   if (!words.report.empty()) run.report = words.report;
   int left_out = 0;
   const auto inputs = expand_inputs({words.inputs.begin(), words.inputs.end()}, &left_out);
+  if (!words.shard.empty()) {
+    if (run.step.against.mode != ReferenceMode::picture || words.trim || words.bands || !words.carry.empty() ||
+        words.channel > 0 || words.plane > 0)
+      throw call_error(
+          "Only frames that are aligned to a picture of their own have parts, without --trim, --bands, "
+          "--carry, --channel and --plane.",
+          "--shard", "Give --against file:PATH.");
+    if (words.out.find("{index}") == std::string::npos)
+      throw call_error("Parts cannot be written to one file.", "--out",
+                       "Give a name with {index}, such as frame-{index}.tif.");
+    const Shard shard = read_shard(words.shard);
+    run.part = {shard.part, shard.parts};
+  }
   if (left_out > 0 && !common.quiet)
     complain(fmt::format("Left out: {} picture{} that Fexel wrote, as records in the folder say.", left_out,
                          left_out == 1 ? "" : "s"));
   const auto result = align_files(inputs, run, job_of(common, fs::path(words.out).filename().string()));
   end_progress(common);
   Json json = as_json(result);
+  // Of several stacks each thing is said once.
+  std::set<std::string> notes;
+  for (const RunResult& stack : result.stacks) notes.insert(stack.notes.begin(), stack.notes.end());
+  if (!notes.empty()) json["notes"] = notes;
   SelfTest trial;
   if (words.trial > 0) {
     trial = run_self_test(run, result, words.trial, job_of(common, "trial"));
@@ -170,6 +190,8 @@ int run_align(const Common& common, const AlignWords& words) {
           number_text(trial.halves_error_px, 4), number_text(trial.halves_stated_px, 4),
           trial.aliased() ? "; detail finer than those pixels makes it less sure than it says" : "");
     for (const auto& path : result.written) say("-> {}\n", path.string());
+    for (const std::string& note : notes)
+      if (!common.quiet) complain("note: " + note);
   }
   if (!words.report.empty()) write_text(words.report, to_text(json, 2) + "\n", words.replace);
   return result.all_matched() ? all_done : inputs_failed;
@@ -213,6 +235,7 @@ void add_align(CLI::App& app, Common& common, Verbs& verbs) {
       ->check(number_from(64.0, 1e9));
   add_alpha(*verb, words->alpha);
   verb->add_flag("--salvage", words->salvage, "use what there is of a stack that is cut short");
+  verb->add_option("--shard", words->shard, "I/N: only the I-th of N parts of the frames; --against file:PATH");
   verb->add_option("--report", words->report, "write what --json says to this file too");
   add_common(*verb, common);
   verbs.emplace_back(verb, [words, &common] { return run_align(common, *words); });

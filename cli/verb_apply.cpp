@@ -8,6 +8,7 @@
 #include "batch/values.h"
 #include "chain/calibrations.h"
 #include "cli/output.h"
+#include "cli/shard.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
 #include "report/marked_run.h"
@@ -29,15 +30,6 @@ struct ApplyOptions {
   std::string alpha = {};
   bool dry_run = false, salvage = false, marks = false, subfolders = false;
 };
-
-/// "I/N": the I-th of N equal parts of the inputs, counted from 1.
-std::pair<int, int> read_shard(const std::string& text) {
-  const auto numbers = numbers_in(text, '/');
-  const double part = numbers && numbers->size() == 2 ? numbers->front() : 0, parts = part > 0 ? numbers->back() : 0;
-  if (part < 1 || parts < part || parts > 100000 || part != std::floor(part) || parts != std::floor(parts))
-    throw call_error(fmt::format("\"{}\" is not a shard.", text), "--shard", "Give I/N, such as 1/4.");
-  return {static_cast<int>(part), static_cast<int>(parts)};
-}
 
 /// "LO,HI": two numbers.
 std::pair<double, double> read_range(const std::string& text) {
@@ -95,9 +87,7 @@ class ApplyRun {
         options_(options),
         chain_(with_calibration(load_chain(options.chain), options.calibration)),
         run_(run_options(options)) {
-    // The chain may say how its sources were read.
-    const bool said = !chain_.sources.empty() && chain_.sources.front().alpha_band;
-    run_.limits.alpha_band = options.alpha.empty() ? said : options.alpha == "band";
+    run_.limits = with_alpha(options.alpha, limits_for(chain_, run_.limits));
     if (!options.style.empty()) chain_.mark_style = style_named(options.style);
   }
 
@@ -148,10 +138,11 @@ class ApplyRun {
     if (options_.marks) check_copies(chain_, sequence_, copy_format(), run_);
     items_ = sequence_;
     if (!options_.shard.empty()) {
-      const auto [part, parts] = read_shard(options_.shard);
+      const Shard shard = read_shard(options_.shard);
       items_.clear();
       for (std::size_t i = 0; i < sequence_.size(); ++i)
-        if (static_cast<int>(i % static_cast<std::size_t>(parts)) == part - 1) items_.push_back(sequence_[i]);
+        if (static_cast<int>(i % static_cast<std::size_t>(shard.parts)) == shard.part - 1)
+          items_.push_back(sequence_[i]);
     }
     if (options_.dry_run) return;
     fs::create_directories(options_.folder, code);

@@ -2,8 +2,10 @@
 
 #include "chain/calibrations.h"
 #include "cli/output.h"
+#include "cli/shard.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
+#include "run/align_search.h"
 #include "run/frames.h"
 #include "run/measure_run.h"
 
@@ -11,7 +13,7 @@ namespace fexel::cli {
 namespace {
 
 struct MeasureOptions {
-  std::string chain, out, calibration;
+  std::string chain, out, calibration, shard;
   std::vector<std::string> inputs;
   int station = -1;
   bool replace = false;
@@ -34,7 +36,14 @@ Json as_json(const MeasuredRow& row) {
 
 int run_measure(const Common& common, const MeasureOptions& options) {
   const Chain chain = with_calibration(load_chain(options.chain), options.calibration);
-  const auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
+  auto inputs = expand_inputs({options.inputs.begin(), options.inputs.end()});
+  if (!options.shard.empty()) {
+    if (align_step_of(chain))
+      throw call_error("The inputs of a chain that aligns are one sequence, which has no parts.", "--shard",
+                       "Leave --shard out.");
+    const auto [first, last] = read_shard(options.shard).block(inputs.size());
+    inputs = {inputs.begin() + static_cast<std::ptrdiff_t>(first), inputs.begin() + static_cast<std::ptrdiff_t>(last)};
+  }
   ProtectedPaths keep;
   if (options.chain != "-") keep.add(options.chain, "the chain");
   for (const auto& input : inputs) keep.add(input, "the source");
@@ -82,6 +91,7 @@ void add_measure(CLI::App& app, Common& common, Verbs& verbs) {
   verb->add_option("--out", options->out, "the CSV file; without it the table goes to standard output");
   verb->add_option("--station", options->station, "where they are read: 0 is the source; the result without it")
       ->check(CLI::Range(0, 100000));
+  verb->add_option("--shard", options->shard, "I/N: only the I-th of N parts of the inputs");
   verb->add_option("--calibration", options->calibration,
                    "a name in the library, a file, or none, in place of the chain's calibration");
   verb->add_flag("--replace", options->replace, "replace a file that is there");

@@ -4,6 +4,7 @@
 
 #include "chain/calibrations.h"
 #include "cli/output.h"
+#include "cli/shard.h"
 #include "cli/verbs.h"
 #include "files/safe_file.h"
 #include "motion_run/flow_tables.h"
@@ -77,12 +78,8 @@ std::pair<CleanRule, bool> rule_of(const std::string& text) {
 }
 
 std::pair<int, int> shard_of(const std::string& text, int fields) {
-  const auto n = numbers_in(text, '/');
-  if (!n || n->size() != 2 || (*n)[0] != std::floor((*n)[0]) || (*n)[1] != std::floor((*n)[1]) ||
-      !((*n)[0] >= 1 && (*n)[0] <= (*n)[1] && (*n)[1] <= 1e6))
-    refuse(text, "--shard", "I/N, such as 2/4");
-  const auto part = [&](double k) { return static_cast<int>(std::floor(k * fields / (*n)[1])); };
-  return {part((*n)[0] - 1) + 1, part((*n)[0])};
+  const auto [first, last] = read_shard(text).block(static_cast<std::size_t>(fields));
+  return {static_cast<int>(first) + 1, static_cast<int>(last)};
 }
 
 /// The probe: that of the chain, or one of its own, with what the words change.
@@ -205,6 +202,7 @@ int run_motion_verb(const Common& common, const MotionWords& words) {
     chain.time_step = TimeStep{(*n)[0], "s"};
   }
   MotionRunOptions run;
+  run.limits = limits_for(chain, run.limits);
   run.probe = probe_of(words, chain);
   if (!words.mask.empty()) run.mask = words.mask;
   if (!words.clean.empty()) run.probe.settings.clean.clear();

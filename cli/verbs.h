@@ -6,6 +6,7 @@
 
 #include "base/error.h"
 #include "base/job.h"
+#include "files/picture.h"
 #include "files/protected.h"
 #include "text/json.h"
 
@@ -38,6 +39,8 @@ CLI::Validator number_from(double low, double high);
 void check_report(const std::filesystem::path& path, bool replace, const ProtectedPaths& keep);
 
 /// Puts the tables of parts of a movement together: one head, frames in their order.
+/// Returns how many frames they have.
+std::size_t merge_motion_tables(const std::vector<std::string>& tables, const std::string& out, bool replace);
 int merge_motion(const Common& common, const std::vector<std::string>& tables, const std::string& out, bool replace);
 
 /// Each verb adds itself and gives back what runs when it was called: the exit code.
@@ -46,6 +49,8 @@ using Verbs = std::vector<std::pair<CLI::App*, Verb>>;
 void add_common(CLI::App& verb, Common& common);
 /// --alpha mask|band: what an alpha band of the inputs is.
 void add_alpha(CLI::App& verb, std::string& alpha);
+/// What it says, or else what the limits say.
+Limits with_alpha(const std::string& alpha, Limits limits);
 void add_info(CLI::App& app, Common& common, Verbs& verbs);
 void add_formats(CLI::App& app, Common& common, Verbs& verbs);
 /// The version, and the libraries that this build reads pictures by.
@@ -60,6 +65,7 @@ void add_measure(CLI::App& app, Common& common, Verbs& verbs);
 void add_stacks(CLI::App& app, Common& common, Verbs& verbs);
 void add_trace(CLI::App& app, Common& common, Verbs& verbs);
 void add_verify(CLI::App& app, Common& common, Verbs& verbs);
+void add_cluster(CLI::App& app, Common& common, Verbs& verbs);
 void add_demo(CLI::App& app, Common& common, Verbs& verbs);
 
 }  // namespace fexel::cli

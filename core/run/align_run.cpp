@@ -58,7 +58,7 @@ void fail_unlike(const std::vector<FrameFile>& files, AlignStep& step) {
   }
 }
 
-Target target_of(const AlignRunOptions& options, const fs::path& path, int frames, bool one_page) {
+Target target_of(const AlignRunOptions& options, const fs::path& path, int frames, int first_number) {
   Target target;
   target.path = path;
   const auto format = format_of_name(path);
@@ -72,7 +72,8 @@ Target target_of(const AlignRunOptions& options, const fs::path& path, int frame
   target.format = *format;
   target.compress = options.compress;
   target.replace = options.replace;
-  target.record = record_path(path, one_page ? 1 : frames);
+  target.record = record_path(path, first_number + frames - 1, first_number);
+  target.first_number = first_number;
   return target;
 }
 
@@ -105,16 +106,16 @@ bool AlignRunResult::all_matched() const {
          std::ranges::none_of(stacks, [](const RunResult& s) { return s.count(MatchStatus::failed) > 0; });
 }
 
-std::vector<Target> align_targets(const AlignRunOptions& options, int frames) {
-  std::vector<Target> out{target_of(options, options.out, frames, false)};
+std::vector<Target> align_targets(const AlignRunOptions& options, int frames, int first_number) {
+  std::vector<Target> out{target_of(options, options.out, frames, first_number)};
   for (const fs::path& carried : options.carry) {
     const fs::path name = carried.filename().empty() ? carried.parent_path() : carried;
     // Numbered files, where the others are.
     const std::string ending = is_numbered(options.out)
                                    ? "-" + std::string(frame_number) + options.out.extension().string()
                                    : std::string(".tif");
-    out.push_back(
-        target_of(options, options.out.parent_path() / (name.stem().string() + "-aligned" + ending), frames, false));
+    out.push_back(target_of(options, options.out.parent_path() / (name.stem().string() + "-aligned" + ending), frames,
+                            first_number));
   }
   return out;
 }
@@ -123,6 +124,13 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   const auto begin = std::chrono::steady_clock::now();
   AlignRunResult result;
   result.files = list_frames(inputs, options.bands, options.limits);
+  const auto total = static_cast<std::int64_t>(result.files.size());
+  const auto edge = [&](int k) { return static_cast<std::ptrdiff_t>(k * total / options.part.second); };
+  const std::ptrdiff_t begin_of_part = edge(options.part.first - 1), end_of_part = edge(options.part.first);
+  if (begin_of_part == end_of_part)
+    throw call_error(fmt::format("There are more parts than frames, of which there are {}.", total), "--shard",
+                     "Take fewer parts.");
+  result.files = {result.files.begin() + begin_of_part, result.files.begin() + end_of_part};
   const std::vector<FrameFile> all = result.files;
   if (options.choice != AxisChoice{}) result.files = chosen_of(all, options);
   const FrameFile& first = first_usable(result.files);
@@ -145,10 +153,11 @@ AlignRunResult align_files(const std::vector<fs::path>& inputs, const AlignRunOp
   if (!options.mask.empty()) keep.add(options.mask, "the mask");
   const AlignReference& against = options.step.against;
   if (against.mode == ReferenceMode::picture) keep.add(against.path, "the reference that frames are aligned to");
-  std::vector<Target> targets = align_targets(options, static_cast<int>(all.size()));
+  std::vector<Target> targets =
+      align_targets(options, static_cast<int>(all.size()), static_cast<int>(begin_of_part) + 1);
   for (std::size_t i = 0; i < stacks.size(); ++i) {
     const int pages = stacks[i].front().band > 0 ? 1 : static_cast<int>(stacks[i].size());
-    if (pages == 1) targets[i].record = record_path(targets[i].path, 1);
+    if (pages == 1) targets[i].record = record_path(targets[i].path, targets[i].first_number, targets[i].first_number);
     targets[i].keep = std::make_shared<const ProtectedPaths>(keep);
     check_target_files(targets[i], pages);
     const fs::path folder = targets[i].path.parent_path();

@@ -21,6 +21,8 @@ struct AlignRunOptions {
   Resampling resampling = {};
   Limits limits = {};
   std::int64_t memory = memory_to_use();
+  /// The I-th of N blocks of the frames alone, written to numbered files that count through all of them.
+  std::pair<int, int> part = {1, 1};
   std::filesystem::path report = {};  ///< that the caller will write: checked before the work
   ProtectedPaths keep = {};           ///< what the run reads beside its inputs and what is named here
 };
@@ -38,7 +40,7 @@ struct AlignRunResult {
 };
 
 /// The stacks that a run writes, in the order of AlignRunResult::stacks, with all their files.
-std::vector<Target> align_targets(const AlignRunOptions& options, int frames);
+std::vector<Target> align_targets(const AlignRunOptions& options, int frames, int first_number = 1);
 
 /// Searches, then writes every frame as the reference lies, with its depth and bands, one page each (or, for the bands
 /// of one file, one page with all). A frame that failed is written where it is, and is empty where it cannot be read or

@@ -13,6 +13,20 @@
 namespace fexel {
 namespace {
 
+constexpr std::string_view first_columns = "input,frame,name,kind,value,unit,uncertainty,expected,error,problem";
+
+/// The words between the commas of ",a,b".
+std::vector<std::string> split(const std::string& text, char apart) {
+  std::vector<std::string> out;
+  for (const char c : text) {
+    if (c == apart)
+      out.emplace_back();
+    else if (!out.empty())
+      out.back() += c;
+  }
+  return out;
+}
+
 /// Reads all measurements on one frame. `frame` counts from 0 in the sequence.
 std::vector<MeasuredRow> measured(const Chain& chain, const FrameFile& file, int frame, int number,
                                   const MeasureRunOptions& options, const Job& job) {
@@ -84,7 +98,7 @@ std::vector<MeasuredFile> measure_files(const Chain& chain, const std::vector<st
     out.push_back({input, {}, {}});
     try {
       int page = 0;
-      for (FrameFile& frame : pages_of(input, options.limits)) {
+      for (FrameFile& frame : pages_of(input, limits_for(chain, options.limits))) {
         const int index = static_cast<int>(parts.size());
         parts.push_back({out.size() - 1, std::move(frame), align ? index : 0, align ? index + 1 : ++page});
       }
@@ -121,6 +135,60 @@ std::vector<MeasuredFile> measure_files(const Chain& chain, const std::vector<st
   return out;
 }
 
+std::string joined_measurements(const std::vector<std::string>& tables) {
+  const auto not_one = [](std::size_t table) {
+    return call_error("This is no table of measurements.", std::to_string(table + 1),
+                      "Give what the verb measure wrote.");
+  };
+  /// Rows as they stand: a quoted cell may hold a line's end.
+  const auto rows_of = [](const std::string& text) {
+    std::vector<std::string> out(1);
+    bool inside = false;
+    for (const char c : text) {
+      inside ^= c == '"';
+      if (c == '\n' && !inside)
+        out.emplace_back();
+      else
+        out.back() += c;
+    }
+    out.pop_back();
+    return out;
+  };
+  std::vector<std::vector<std::string>> names(tables.size());
+  std::vector<std::string> all;
+  for (std::size_t i = 0; i < tables.size(); ++i) {
+    const auto rows = rows_of(tables[i]);
+    if (rows.empty() || !rows.front().starts_with(first_columns)) throw not_one(i);
+    names[i] = split(rows.front().substr(first_columns.size()), ',');
+    for (const std::string& name : names[i])
+      if (std::ranges::find(all, name) == all.end()) all.push_back(name);
+  }
+  std::string out(first_columns);
+  for (const std::string& name : all) out += "," + name;
+  out += "\n";
+  for (std::size_t i = 0; i < tables.size(); ++i) {
+    const auto rows = rows_of(tables[i]);
+    for (std::size_t r = 1; r < rows.size(); ++r) {
+      // The last cells are numbers, without quotes.
+      std::string row = rows[r];
+      std::vector<std::string> own(names[i].size());
+      for (std::size_t k = own.size(); k-- > 0;) {
+        const auto comma = row.rfind(',');
+        if (comma == std::string::npos) throw not_one(i);
+        own[k] = row.substr(comma + 1);
+        row.resize(comma);
+      }
+      out += row;
+      for (const std::string& name : all) {
+        const auto at = std::ranges::find(names[i], name);
+        out += "," + (at == names[i].end() ? std::string() : own[static_cast<std::size_t>(at - names[i].begin())]);
+      }
+      out += "\n";
+    }
+  }
+  return out;
+}
+
 std::string measurements_csv(const std::vector<MeasuredFile>& files) {
   std::vector<std::string> names;
   const auto add_names = [&](const std::vector<Detail>& details) {
@@ -132,7 +200,7 @@ std::string measurements_csv(const std::vector<MeasuredFile>& files) {
       add_names(row.reading.details);
       add_names(row.sampled);
     }
-  std::string text = "input,frame,name,kind,value,unit,uncertainty,expected,error,problem";
+  std::string text(first_columns);
   for (const std::string& name : names) text += "," + name;
   text += "\n";
   for (const MeasuredFile& file : files)

@@ -37,5 +37,8 @@ std::vector<MeasuredFile> measure_files(const Chain& chain, const std::vector<st
 /// One row each: input, frame, name, kind, value, unit, uncertainty, expected, error, problem; then a column for each
 /// thing that is known beside a value, in the unit of the row, with "²" where it is an area.
 std::string measurements_csv(const std::vector<MeasuredFile>& files);
+/// The tables of parts of the inputs, in their order, as one: what measurements_csv() says of all inputs together.
+/// Raises a call error for a text that is no such table; its place is the number of the table, from 1.
+std::string joined_measurements(const std::vector<std::string>& tables);
 
 }  // namespace fexel

@@ -151,6 +151,7 @@ std::string write_record(const Record& record) {
   if (record.leaves_out) written["leaves_out"] = true;
   if (record.keeps_going) written["keeps_going"] = true;
   if (record.alpha_band) written["alpha_band"] = true;
+  if (record.first_number != 1) written["first_number"] = record.first_number;
   out["chain"] = parse_json(write_chain(record.chain));
   return to_text(out, 2) + "\n";
 }
@@ -193,7 +194,7 @@ Record parse_record(const std::string& text) {
     record.outcome.frames.push_back(read_frame_outcome(frames[i], fmt::format("/transform/frames/{}", i)));
   const JsonReader written(in.at("written"), "/written",
                            {"name", "name_bytes", "format", "depth", "empty", "range", "quality", "compress", "bands",
-                            "leaves_out", "keeps_going", "alpha_band"});
+                            "leaves_out", "keeps_going", "alpha_band", "first_number"});
   record.name = name_in(written, "name");
   if (record.name.empty() || record.name.find('/') != std::string::npos)
     JsonReader::refuse(written.at("name"), "/written/name", "a file name");
@@ -204,6 +205,7 @@ Record parse_record(const std::string& text) {
   if (written.has("leaves_out")) record.leaves_out = written.truth("leaves_out");
   if (written.has("keeps_going")) record.keeps_going = written.truth("keeps_going");
   if (written.has("alpha_band")) record.alpha_band = written.truth("alpha_band");
+  if (written.has("first_number")) record.first_number = written.whole("first_number", 1, 100'000'000);
   try {
     record.chain = parse_chain(to_text(in.at("chain")));
   } catch (const Error& error) {

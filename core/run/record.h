@@ -50,6 +50,7 @@ struct Record {
   bool leaves_out = false;   ///< frames that did not match have no page
   bool keeps_going = false;  ///< a frame that cannot be used is an empty page, and not the end
   bool alpha_band = false;   ///< the source's alpha was read as a band
+  int first_number = 1;      ///< of numbered results
   RunResult outcome;
   Chain chain;
 };

@@ -27,10 +27,10 @@ bool is_numbered(const fs::path& path) {
   return path.filename().string().find(frame_number) != std::string::npos;
 }
 
-std::vector<fs::path> sequence_names(const fs::path& path, int count) {
+std::vector<fs::path> sequence_names(const fs::path& path, int count, int first) {
   if (!is_numbered(path)) return {path};
   std::vector<fs::path> names;
-  for (int i = 1; i <= count; ++i) names.push_back(numbered(path, std::to_string(i)));
+  for (int i = first; i < first + count; ++i) names.push_back(numbered(path, std::to_string(i)));
   return names;
 }
 
@@ -38,8 +38,8 @@ fs::path mask_path(const fs::path& result, int pages) {
   return with_suffix(result, pages > 1 ? ".mask.tif" : ".mask.png");
 }
 
-fs::path record_path(const fs::path& result, int frames) {
-  return with_suffix(numbered(result, fmt::format("1-to-{}", frames)), ".record.json");
+fs::path record_path(const fs::path& result, int last, int first) {
+  return with_suffix(numbered(result, fmt::format("{}-to-{}", first, last)), ".record.json");
 }
 
 void check_name_length(const fs::path& path) {
@@ -51,7 +51,7 @@ void check_name_length(const fs::path& path) {
 }
 
 std::vector<fs::path> files_of(const Target& target, int pages) {
-  std::vector<fs::path> files = sequence_names(target.path, pages);
+  std::vector<fs::path> files = sequence_names(target.path, pages, target.first_number);
   const std::size_t results = files.size();
   const int pages_each = is_numbered(target.path) ? 1 : pages;
   for (std::size_t i = 0; target.finish.empty == EmptyAs::mask && i < results; ++i)
@@ -113,7 +113,7 @@ ResultWriter::ResultWriter(const Target& target, std::vector<OutputShape> pages,
     : target_(target), pages_(std::move(pages)), attached_(std::move(attached)), numbered_(is_numbered(target.path)) {
   const auto count = static_cast<int>(pages_.size());
   check_target_files(target_, count);
-  names_ = sequence_names(target_.path, count);
+  names_ = sequence_names(target_.path, count, target_.first_number);
   if (numbered_) return;
   result_ = sink_for(target_.path, target_.format, pages_, false);
   if (target_.finish.empty != EmptyAs::mask) return;

@@ -14,12 +14,12 @@ inline constexpr std::string_view frame_number = "{index}";
 /// Whether a name is one for each frame.
 bool is_numbered(const std::filesystem::path& path);
 /// The files that frames are written to: `path` itself, or one for each frame from 1 to `count`.
-std::vector<std::filesystem::path> sequence_names(const std::filesystem::path& path, int count);
+std::vector<std::filesystem::path> sequence_names(const std::filesystem::path& path, int count, int first = 1);
 
 /// The picture that tells the empty pixels of a result: NAME.TIF.mask.png, or .mask.tif for more than one page.
 std::filesystem::path mask_path(const std::filesystem::path& result, int pages);
 /// The record's file: NAME.TIF.record.json; of numbered files, with the first and the last number for the number.
-std::filesystem::path record_path(const std::filesystem::path& result, int frames = 1);
+std::filesystem::path record_path(const std::filesystem::path& result, int last = 1, int first = 1);
 
 /// Where a result goes.
 struct Target {
@@ -31,6 +31,7 @@ struct Target {
   std::shared_ptr<const ProtectedPaths> keep;  ///< what must not be
   std::filesystem::path record;                ///< empty for none
   std::string description;                     ///< TIFF: of the first page
+  int first_number = 1;                        ///< of numbered files
 };
 
 /// Every file that a target with so many pages stands for: results, masks, the record.

@@ -97,6 +97,7 @@ Verified verify_record(const fs::path& path, const WriteHow& how, const Job& job
   target.format = record.format;
   target.finish = record.finish;
   target.compress = record.compress;
+  target.first_number = record.first_number;
   again.keep_going = record.keeps_going;
   again.leave_out_unmatched = record.leaves_out;
   const RunResult made = write_frames(chain, frames, target, again, job.part(0.05, 0.8));

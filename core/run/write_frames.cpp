@@ -143,6 +143,7 @@ Record record_of(const Chain& chain, const std::vector<FrameFile>& frames, const
                 how.leave_out_unmatched,
                 how.keep_going,
                 how.limits.alpha_band || (!frames.empty() && frames.front().alpha_band),
+                target.first_number,
                 result,
                 for_record(chain)};
   const std::vector<bool> skipped = left_out(chain, frames);
@@ -232,10 +233,12 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   std::vector<std::string> names;
   for (const auto& page : plan.pages)
     if (!frames[page.frame].name.empty()) names.push_back(frames[page.frame].name);
-  if (names.size() == plan.pages.size() && plan.shapes.front().bands == 1)
+  // Of a file for each frame no description of the whole would be true.
+  const bool together = !is_numbered(target.path) && plan.shapes.front().bands == 1;
+  if (names.size() == plan.pages.size() && together)
     goes.description =
         ome_description(names, plan.shapes.front().size, plan.shapes.front().depth, layout.result().pixel);
-  if (goes.description.empty() && plan.shapes.front().bands == 1 && plan.pages.size() > 1) {
+  if (goes.description.empty() && together && plan.pages.size() > 1) {
     std::vector<const FrameFile*> pages;
     for (const auto& page : plan.pages) pages.push_back(&frames[page.frame]);
     goes.description =
@@ -296,6 +299,12 @@ RunResult write_frames(const Chain& chain, const std::vector<FrameFile>& frames,
   }
   result.clamped += writer.clamped();
   result.empty_share = std::min(result.empty_share, 1.0);
+  const bool unseen = std::ranges::any_of(
+      plan.pages, [&](const auto& page) { return page.by_parts && !page.failure && frames[page.frame].info->alpha; });
+  if (unseen)
+    result.notes.emplace_back(
+        "Pixels of the source that are partly transparent, if any, count as whole from half on, and as empty below; to "
+        "keep alpha, read it as a band (--alpha band).");
   if (source.partly_there() > 0)
     result.notes.push_back(
         fmt::format("{} pixels of the source are partly transparent. Those of at least half are taken as whole, the "

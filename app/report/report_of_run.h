@@ -1,0 +1,16 @@
+#pragma once
+/// The report of a run over many files: summary, failures, what should be looked at, the distribution of each
+/// measurement.
+#include "app/report/report.h"
+#include "batch/journal.h"
+#include "run/measure_run.h"
+
+namespace fexel {
+
+/// What the chain measures on the inputs that were done, each by the chain that it had. Empty without measurements.
+std::vector<MeasuredFile> measured_of_run(const Journal& journal, const Job& job);
+
+Report report_of_run(const Journal& journal, const std::filesystem::path& path,
+                     const std::vector<MeasuredFile>& measured, const ReportTemplate& style);
+
+}  // namespace fexel

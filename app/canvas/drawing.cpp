@@ -1,4 +1,5 @@
 #include "app/canvas/drawing.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 #include <QPixmapCache>
@@ -250,7 +251,7 @@ void rulers(QPainter& painter, QSizeF widget, QPointF origin, double zoom, const
     const auto last = static_cast<int>(std::floor(std::max(from, to)));
     for (int i = first; i <= last && last - first < 1000; ++i) {
       const double at = start + sign * i * step * per_unit;
-      const QString text = QString::fromStdString(short_number(i * step, 6));
+      const QString text = number_shown(short_number(i * step, 6));
       if (across) {
         painter.drawLine(QPointF(at, thick - 5), QPointF(at, thick - 1));
         // The last one stands before its stroke where it would be cut behind it.

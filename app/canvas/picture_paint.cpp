@@ -4,6 +4,7 @@
 #include "app/canvas/drawing.h"
 #include "app/canvas/picture_view.h"
 #include "app/pipeline/tile.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -121,7 +122,7 @@ void PictureView::paint_values(QPainter& painter, const QRectF& visible) {
       QStringList lines;
       visit_depth(samples.depth(), [&](auto sample) {
         for (int band = 0; band < bands; ++band)
-          lines << text_of(
+          lines << number_shown(
               short_number(static_cast<double>(samples.row<decltype(sample)>(band, y - top)[x - left]), 5));
       });
       int wide = 0;
@@ -152,7 +153,7 @@ QRectF PictureView::paint_legend(QPainter& painter, QPointF corner) {
   const std::string range = short_number(full * difference_range, 5);
   return drawing::legend(painter, corner,
                          {{{0, Qt::black}, {0.5, grey}, {1, Qt::white}},
-                          text_of("\u2212" + range),
+                          number_shown("\u2212" + range),
                           tr("0, B \u2212 A in grey levels"),
                           text_of("+" + range),
                           says});

@@ -21,6 +21,7 @@
 #include "app/compare/proof_sheet.h"
 #include "app/pairs/placing.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -288,7 +289,7 @@ void ViewArea::set_range(std::optional<std::pair<double, double>> range, bool ch
   a_->set_range(range);
   b_->set_range(range);
   document_.marks_layer().set_range(range);
-  const auto number = [](double v) { return text_of(short_number(v, 5)); };
+  const auto number = [](double v) { return number_shown(short_number(v, 5)); };
   range_button_->setText(!range   ? tr("Full range")
                          : chosen ? tr("Range of the data %1 – %2").arg(number(range->first), number(range->second))
                                   : tr("Range %1 – %2").arg(number(range->first), number(range->second)));

@@ -10,6 +10,7 @@
 #include "app/canvas/view_area.h"
 #include "app/document/document.h"
 #include "app/pipeline/tile.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -75,7 +76,7 @@ QStringList figure_caption(const ViewArea& views, const Document& document) {
   out << (pixel ? QObject::tr("Result: %1 × %2 px of %3 × %4 %5.")
                       .arg(layout.result().size.width)
                       .arg(layout.result().size.height)
-                      .arg(text_of(short_number(pixel->x)), text_of(short_number(pixel->y)), unit)
+                      .arg(number_shown(short_number(pixel->x)), number_shown(short_number(pixel->y)), unit)
                 : QObject::tr("Result: %1 × %2 px; pixel size not known.")
                       .arg(layout.result().size.width)
                       .arg(layout.result().size.height));

@@ -15,6 +15,7 @@
 #include "app/document/document.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -148,7 +149,7 @@ void ProofCell::paintEvent(QPaintEvent*) {
   painter.setPen(t.soft_ink);
   if (drawn_.seconds > 0)
     painter.drawText(below.adjusted(0, 1, 0, 0), Qt::AlignRight | Qt::AlignTop,
-                     tr("%1 ms").arg(text_of(number_text(1000 * drawn_.seconds, drawn_.seconds < 0.01 ? 1 : 0))));
+                     tr("%1 ms").arg(number_shown(number_text(1000 * drawn_.seconds, drawn_.seconds < 0.01 ? 1 : 0))));
   const int curve = proof_.kernel ? 64 : 0;
   painter.drawText(below.adjusted(0, 18, -curve, 0), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, proof_.says);
   if (proof_.kernel) paint_response(painter, QRect(below.right() - 54, below.bottom() - 20, 54, 20));
@@ -395,7 +396,7 @@ void ProofSheet::build() {
 
 void ProofSheet::redraw() {
   place_->setText(tr("about %1, %2 px of the source · %3 %")
-                      .arg(text_of(number_text(spot_.x, 0)), text_of(number_text(spot_.y, 0)))
+                      .arg(number_shown(number_text(spot_.x, 0)), number_shown(number_text(spot_.y, 0)))
                       .arg(static_cast<int>(std::lround(100 * zoom_ * devicePixelRatioF()))));
   for (ProofCell* cell : cells_) cell->compare_with(reference());
 }
@@ -453,7 +454,7 @@ QStringList ProofSheet::caption() const {
                             ? tr("differences to “%1”, %2 times").arg(reference()->proof().name).arg(magnification)
                             : tr("%1 %").arg(static_cast<int>(std::lround(100 * zoom_)));
   return {tr("One spot, about %1, %2 px of the source, under: %3.")
-              .arg(text_of(number_text(spot_.x, 0)), text_of(number_text(spot_.y, 0)), names.join(", ")),
+              .arg(number_shown(number_text(spot_.x, 0)), number_shown(number_text(spot_.y, 0)), names.join(", ")),
           tr("Shown: %1.").arg(shown)};
 }
 

@@ -2,6 +2,7 @@
 
 #include "app/document/renderer.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "quality/round_trip.h"
@@ -80,8 +81,8 @@ void RoundTripSpot::look() {
           const QString full = depth == Depth::f32 ? QString() : tr(" of %1").arg(top);
           fields::say(said_, tr("Taken to the result and back, %1 % of the contrast here is left (RMS difference "
                                 "%2%3). The result itself has lost about half of that.")
-                                 .arg(text_of(number_text(100 * l.kept, l.kept > 0.999 ? 2 : 1)),
-                                      text_of(short_number(l.rms, 2)), full));
+                                 .arg(number_shown(number_text(100 * l.kept, l.kept > 0.999 ? 2 : 1)),
+                                      number_shown(short_number(l.rms, 2)), full));
         };
       },
       [this](const Error& error) {

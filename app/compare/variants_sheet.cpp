@@ -4,6 +4,7 @@
 #include <QTableWidget>
 
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -30,7 +31,7 @@ QString reference_text(const AlignReference& reference) {
 }
 
 QString pixels(double v) {
-  return text_of(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2));
+  return number_shown(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2));
 }
 
 }  // namespace
@@ -57,10 +58,10 @@ VariantsSheet::VariantsSheet(std::vector<AlignVariant> ways, QWidget* parent)
             ? QStringList{text_of(name_of(way.step.model)),
                           reference_text(way.step.against),
                           tr("%1 of %2").arg(way.matched).arg(way.step.frames.size()),
-                          text_of(number_text(way.score, 4)),
+                          number_shown(number_text(way.score, 4)),
                           pixels(way.uncertainty_px),
                           pixels(way.still_px),
-                          text_of(number_text(way.seconds, 2))}
+                          number_shown(number_text(way.seconds, 2))}
             : QStringList{
                   text_of(name_of(way.step.model)), reference_text(way.step.against), tr("none"), {}, {}, {}, {}};
     for (int k = 0; k < words.size(); ++k) {

@@ -195,6 +195,12 @@ void Document::open(OpenSource source, Chain chain, const QString& chain_path) {
   Q_EMIT selection_changed();
 }
 
+void Document::take_over(const Document& other) {
+  open(*other.source_, other.chain(), other.chain_path());
+  restore(other.state_);
+  motion_layer_->take_over(*other.motion_layer_);
+}
+
 void Document::edit(const QString& text, DocumentState next, const QString& merge) {
   if (next == state_) return;
   const QString key = merge.isEmpty() ? QString() : QString("%1#%2").arg(merge).arg(merge_generation_);

@@ -108,6 +108,9 @@ class Document : public QObject {
   /// A new source with a chain of its own; what could be undone is forgotten.
   void open(OpenSource source, Chain chain, const QString& chain_path);
 
+  /// Opens what another document has open, as it is now, with its flags and what was measured of its movement.
+  void take_over(const Document& other);
+
   /// A change that can be undone. Changes with the same non-empty `merge` key that follow each other become one.
   void edit(const QString& text, DocumentState next, const QString& merge = {});
   void edit_chain(const QString& text, const Chain& chain, const QString& merge = {});

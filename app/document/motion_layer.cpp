@@ -92,6 +92,26 @@ void MotionLayer::begin(const MotionGrid& grid, int wanted) {
   tell();
 }
 
+void MotionLayer::take_over(const MotionLayer& other) {
+  units_ = other.units_;
+  of_ = other.of_;
+  grid_ = other.grid_;
+  fields_ = other.fields_;
+  wanted_ = other.wanted_;
+  unkept_ = false;
+  look_ = other.look_;
+  charted_ = other.charted_;
+  extensometers_ = other.extensometers_;
+  areas_ = other.areas_;
+  profile_ = other.profile_;
+  flow_lines_ = other.flow_lines_;
+  texture_ = other.texture_;
+  texture_of_ = other.texture_of_;
+  texture_frame_ = other.texture_frame_;
+  finish_fields();
+  tell();
+}
+
 void MotionLayer::put(const MotionResultFrame& matched) {
   auto made = std::make_shared<MotionResultFrame>(matched);
   made->field = made->matched;

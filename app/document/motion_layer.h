@@ -48,6 +48,8 @@ class MotionLayer : public QObject {
   /// Counts what may look different.
   quint64 generation() const { return generation_; }
 
+  /// The fields and the look of another document that has the same open.
+  void take_over(const MotionLayer& other);
   /// Forgets what was measured, for another run with the settings as they are, of so many fields.
   void begin(const MotionGrid& grid, int wanted);
   /// A field as it was matched.

@@ -1,6 +1,7 @@
 /// What fields of movement are told by: quantities with their units, means over a flow, lines along and through it.
 #include "app/document/document.h"
 #include "app/document/motion_layer.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
@@ -167,9 +168,9 @@ QString MotionLayer::flow_says(std::size_t line) const {
   QString out = (of.round ? tr("%1: circulation %2 ± %3 %4, counter-clockwise positive")
                           : tr("%1: %2 ± %3 %4 flow through to its right"))
                     .arg(line + 1)
-                    .arg(text_of(number_text(value, decimals)), text_of(number_text(sigma, decimals)), unit);
+                    .arg(number_shown(number_text(value, decimals)), number_shown(number_text(sigma, decimals)), unit);
   if (flow.known < 0.995)
-    out += tr(", of the %1 % of it that have vectors").arg(text_of(number_text(100 * flow.known, 0)));
+    out += tr(", of the %1 % of it that have vectors").arg(number_shown(number_text(100 * flow.known, 0)));
   return out + ".";
 }
 

@@ -28,6 +28,7 @@ MeasurementChart::MeasurementChart(Document& document, QWidget* parent) : QWidge
   plot_->xAxis->ticker()->setTickCount(4);
   column->addWidget(plot_);
   follow_changes(document_, this, 120, [this] { refresh(); });
+  if (document_.source()) refresh();
 }
 
 void MeasurementChart::refresh() {

@@ -13,6 +13,8 @@ class MeasurementChart : public QWidget {
  public:
   explicit MeasurementChart(Document& document, QWidget* parent = nullptr);
 
+  QCustomPlot* plot() const { return plot_; }
+
  private:
   void refresh();
   Document& document_;

@@ -2,6 +2,7 @@
 
 #include <QRegularExpression>
 
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -25,6 +26,7 @@ std::optional<Quantity> typed_length(const QString& text, const std::string& usu
 MeasurementModel::MeasurementModel(Document& document, QObject* parent)
     : QAbstractTableModel(parent), document_(document) {
   connect(&document_, &Document::changed, this, &MeasurementModel::refresh);
+  rows_ = static_cast<int>(document_.chain().measurements.size());
 }
 
 void MeasurementModel::refresh() {
@@ -94,7 +96,7 @@ QString MeasurementModel::details_text(const Reading& reading) {
   for (const Detail& detail : reading.details) {
     QString name = text_of(detail.name);
     said << QStringLiteral("%1: %2 %3")
-                .arg(name.replace('_', ' '), text_of(short_number(detail.quantity.value, 6)),
+                .arg(name.replace('_', ' '), number_shown(short_number(detail.quantity.value, 6)),
                      unit_text(detail.quantity.unit));
   }
   return said.join('\n');
@@ -146,23 +148,23 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
     return details_text(index.column() == length_a ? a : b);
   if (role == Qt::ToolTipRole && index.column() == uncertainty) {
     QStringList placed;
-    for (const double sigma : measurement.picking) placed << tr("± %1").arg(text_of(short_number(sigma, 2)));
+    for (const double sigma : measurement.picking) placed << tr("± %1").arg(number_shown(short_number(sigma, 2)));
     QString text = tr("Standard uncertainty. Points placed to %1 px of the source, at the zoom of placing.")
                        .arg(placed.join(tr(" and ")));
     for (int i = 0; b.uncertainty && b.value && i < uncertainty_sources; ++i)
       if (b.parts[static_cast<std::size_t>(i)] > 0.01 * *b.uncertainty)
-        text +=
-            QStringLiteral("\n%1: ± %2 %3")
-                .arg(name_of(static_cast<UncertaintySource>(i)),
-                     text_of(short_number(b.parts[static_cast<std::size_t>(i)], 2)), unit_at(document_.station_b()));
+        text += QStringLiteral("\n%1: ± %2 %3")
+                    .arg(name_of(static_cast<UncertaintySource>(i)),
+                         number_shown(short_number(b.parts[static_cast<std::size_t>(i)], 2)),
+                         unit_at(document_.station_b()));
     return text;
   }
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
   // Lengths stand in the head's unit; what is none has its unit beside it.
   const auto length = [&](const Reading& r) {
     if (!r.value || !std::holds_alternative<LengthMeasurement>(measurement.kind))
-      return text_of(value_text(measurement, r));
-    return text_of(number_text(r.value->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1));
+      return number_shown(value_text(measurement, r));
+    return number_shown(number_text(r.value->value, r.uncertainty ? decimals_for(*r.uncertainty) : 1));
   };
   const int decimals = b.uncertainty ? decimals_for(*b.uncertainty) : 2;
   // Of B in pixels the uncertainty says nothing of a known length.
@@ -176,18 +178,18 @@ QVariant MeasurementModel::data(const QModelIndex& index, int role) const {
       return length(b);
     case expected:
       if (role == Qt::EditRole)
-        return expected_value ? QString::number(expected_value->value * to_unit, 'g', 12) : QString();
+        return expected_value ? number_shown(QString::number(expected_value->value * to_unit, 'g', 12)) : QString();
       if (!expected_value) return QStringLiteral("–");
-      return text_of(in_unit ? number_text(expected_value->value * to_unit, decimals)
-                             : short_number(expected_value->value * to_unit, 6));
+      return number_shown(in_unit ? number_text(expected_value->value * to_unit, decimals)
+                                  : short_number(expected_value->value * to_unit, 6));
     case error: {
       if (!b.error) return QStringLiteral("–");
-      const QString text = text_of(number_text(*b.error * to_unit, decimals));
+      const QString text = number_shown(number_text(*b.error * to_unit, decimals));
       return *b.error > 0 && text.contains(QRegularExpression("[1-9]")) ? "+" + text : text;
     }
     case uncertainty: {
       if (!b.uncertainty || !b.value || b.value->unit.empty()) return QStringLiteral("–");
-      const QString number = text_of(number_text(*b.uncertainty, decimals));
+      const QString number = number_shown(number_text(*b.uncertainty, decimals));
       return std::holds_alternative<LengthMeasurement>(measurement.kind) ? number
              : b.value->unit == "°"                                      ? number + unit_text(b.value->unit)
                                                                          : number + " " + unit_text(b.value->unit);

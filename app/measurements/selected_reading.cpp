@@ -6,6 +6,7 @@
 #include "app/measurements/measurement_model.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "measure/area_statistics.h"
 
@@ -196,11 +197,11 @@ void SelectedReading::show_profile(const Samples& samples) {
                                              : tr("%1 edges").arg(samples.edges.size());
   if (width && sigma)
     text += tr("; between the two strongest %1 ± %2 %3")
-                .arg(text_of(number_text(width->value, decimals_for(sigma->value))),
-                     text_of(short_number(sigma->value, 2)), unit_text(width->unit));
+                .arg(number_shown(number_text(width->value, decimals_for(sigma->value))),
+                     number_shown(short_number(sigma->value, 2)), unit_text(width->unit));
   if (sharpest)
     text += tr("; the sharpest is %1 %2 wide (10 to 90 %)")
-                .arg(text_of(short_number(sharpest->value, 2)), unit_text(sharpest->unit));
+                .arg(number_shown(short_number(sharpest->value, 2)), unit_text(sharpest->unit));
   fields::say(said_, text + ".");
 }
 
@@ -220,7 +221,7 @@ void SelectedReading::show_histogram(const Samples& samples) {
   plot_->yAxis->setRangeLower(0);
   const auto said = [&](const char* name) {
     const auto value = named(samples.details, name);
-    return value ? text_of(short_number(value->value, 5)) : QStringLiteral("–");
+    return value ? number_shown(short_number(value->value, 5)) : QStringLiteral("–");
   };
   QString text = tr("%1 pixels: mean %2, median %3, standard deviation %4, %5 to %6.")
                      .arg(said("n"), said("mean"), said("median"), said("deviation"), said("min"), said("max"));

@@ -1,5 +1,6 @@
 /// What the page of the movement says: counts, effects of rules, what can be expected.
 #include "app/motion/motion_page.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
@@ -10,8 +11,8 @@ QString MotionPage::texture_text() const {
   const auto* t = document().motion_layer().texture();
   if (!t) return {};
   QString out = tr("Noise of at most %1 grey levels: %2 % of the points can be found to ± %3 px or better.")
-                    .arg(text_of(number_text(t->noise, 1)), text_of(number_text(100 * t->share, 0)),
-                         text_of(short_number(wanted_->value(), 2)));
+                    .arg(number_shown(number_text(t->noise, 1)), number_shown(number_text(100 * t->share, 0)),
+                         number_shown(short_number(wanted_->value(), 2)));
   if (t->size)
     out += " " + tr("The smallest size at which 95 % can is %1 px.").arg(*t->size);
   else
@@ -39,7 +40,7 @@ void MotionPage::show_clean() {
                  ? tr("none")
                  : tr("−%1, %2 px")
                        .arg(effect.taken)
-                       .arg(text_of(number_text(std::hypot(effect.mean_moves.x, effect.mean_moves.y), 3)));
+                       .arg(number_shown(number_text(std::hypot(effect.mean_moves.x, effect.mean_moves.y), 3)));
     } else if (!on && static_cast<Kind>(k) == Kind::limits) {
       says = tr("drawn on the scatter");
     }
@@ -77,8 +78,8 @@ void MotionPage::show_findings() {
       const double usual = scale * sigmas[sigmas.size() / 2];
       const int decimals = decimals_for(usual);
       says += tr(". Mean %1, %2 %4; a point is known to ± %3 %4.")
-                  .arg(text_of(number_text(mean.x, decimals)), text_of(number_text(mean.y, decimals)),
-                       text_of(short_number(usual, 2)), layer.unit_of(MotionQuantity::length));
+                  .arg(number_shown(number_text(mean.x, decimals)), number_shown(number_text(mean.y, decimals)),
+                       number_shown(short_number(usual, 2)), layer.unit_of(MotionQuantity::length));
     } else {
       says += ".";
     }
@@ -118,7 +119,7 @@ void MotionPage::refresh() {
   show(reach_, s.subset.reach);
   const double shared = std::max(0.0, 1 - static_cast<double>(s.step_x) / s.size());
   fields::say(overlap_, shared > 0 ? tr("Neighbours share %1 % of their pixels: they are not independent.")
-                                         .arg(text_of(number_text(100 * shared, 0)))
+                                         .arg(number_shown(number_text(100 * shared, 0)))
                                    : tr("Neighbours do not overlap."));
   const QString texture = texture_text();
   fields::say(texture_, texture);
@@ -148,14 +149,14 @@ void MotionPage::refresh() {
     QString says = tr("Each is a mean over %1 px").arg(g.x);
     if (layer.units().pixel)
       says += QString(" (%1 %2)")
-                  .arg(text_of(short_number(g.x * layer.units().pixel->x, 3)), unit_text(layer.units().unit()));
+                  .arg(number_shown(short_number(g.x * layer.units().pixel->x, 3)), unit_text(layer.units().unit()));
     if (const auto shown = layer.shown()) {
       std::vector<double> sigmas;
       for (const auto& one : shown->strain)
         if (one) sigmas.push_back(one->sigma);
       if (!sigmas.empty() && s.method == MotionMethod::subset) {
         std::ranges::nth_element(sigmas, sigmas.begin() + static_cast<std::ptrdiff_t>(sigmas.size() / 2));
-        says += tr(", known to ± %1 %").arg(text_of(short_number(100 * sigmas[sigmas.size() / 2], 2)));
+        says += tr(", known to ± %1 %").arg(number_shown(short_number(100 * sigmas[sigmas.size() / 2], 2)));
       }
     }
     fields::say(gauge_, says + ".");

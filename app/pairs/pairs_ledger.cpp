@@ -11,6 +11,7 @@
 #include "app/pairs/reference.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -99,15 +100,18 @@ PairsLedger::PairsLedger(Document& document, QWidget* parent) : QWidget(parent),
   });
   connect(models_, &QTableWidget::cellClicked, this, [this](int at) { choose_model(at); });
   connect(models_, &QTableWidget::cellActivated, this, [this](int at) { choose_model(at); });
-  connect(view_, &QComboBox::activated, this, [this] {
-    charts_->setCurrentIndex(view_->currentIndex() == 0 ? 0 : 1);
-    show_models();
-    show_chart();
-  });
+  connect(view_, &QComboBox::activated, this, &PairsLedger::show_beside);
   follow_changes(document_, this, 100, [this] { refresh(); });
   connect(&document_, &Document::selection_changed, this, &PairsLedger::refresh);
   connect(&document_.session(), &Session::pair_selected, this, &PairsLedger::select_row);
   connect(&document_.pairs_review(), &PairsReview::changed, this, &PairsLedger::show_models);
+}
+
+void PairsLedger::show_beside(int which) {
+  view_->setCurrentIndex(which);
+  charts_->setCurrentIndex(which == 0 ? 0 : 1);
+  show_models();
+  show_chart();
 }
 
 int PairsLedger::pair_of_row(int row) const {
@@ -162,8 +166,8 @@ void PairsLedger::show_models() {
     const bool overs = one.fit && one.fit->freedom > 0;
     const auto [verdict, reason] = verdict_of(one, suggested, least);
     const QString cells[] = {text_of(name_of(one.model)),
-                             overs ? text_of(number_text(one.fit->rms, 2)) : QStringLiteral("–"),
-                             overs ? text_of(number_text(one.left_out_rms, 2)) : QStringLiteral("–"), verdict};
+                             overs ? number_shown(number_text(one.fit->rms, 2)) : QStringLiteral("–"),
+                             overs ? number_shown(number_text(one.left_out_rms, 2)) : QStringLiteral("–"), verdict};
     for (int k = 0; k < 4; ++k) {
       auto* item = new QTableWidgetItem(cells[k]);
       if (k == 1 || k == 2) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -188,16 +192,30 @@ void PairsLedger::show_chart() {
   plot_->legend->setVisible(true);
   dress(*plot_);
   double low = 0, high = 1, most = 0;
+  // Pairs that count for nothing may lie far beyond: they stand at the edge, so that the others can be told apart.
+  const auto counts = [&](std::size_t i) { return !(step->pairs[i].counts() && !(fit->weights[i] > 0)); };
+  for (std::size_t i = 0; fit && i < step->pairs.size(); ++i)
+    if (step->pairs[i].use && std::isfinite(fit->residuals[i].x) && counts(i))
+      most = std::max({most, std::abs(fit->residuals[i].x), std::abs(fit->residuals[i].y)});
+  most = std::max(most, 1e-6);
+  QVector<double> beyond_x, beyond_y;
   for (const bool across : {true, false}) {
     QVector<double> x, y;
+    bool first = true;
     for (std::size_t i = 0; fit && i < step->pairs.size(); ++i) {
       if (!step->pairs[i].use || !std::isfinite(fit->residuals[i].x)) continue;
       x << (kind == 1 ? static_cast<double>(i + 1) : kind == 2 ? step->pairs[i].from.x : step->pairs[i].from.y);
       y << (across ? fit->residuals[i].x : fit->residuals[i].y);
-      if (x.size() == 1 && across) low = high = x.front();
+      if (first && across) low = high = x.back();
+      first = false;
       low = std::min(low, x.back());
       high = std::max(high, x.back());
-      most = std::max(most, std::abs(y.back()));
+      if (std::abs(y.back()) > 1.1 * most) {
+        beyond_x << x.back();
+        beyond_y << std::copysign(1.1 * most, y.back());
+        x.removeLast();
+        y.removeLast();
+      }
     }
     QCPGraph* graph = plot_->addGraph();
     graph->setName(across ? tr("dx") : tr("dy"));
@@ -206,11 +224,21 @@ void PairsLedger::show_chart() {
                                            across ? theme().teal : theme().brick, 6));
     graph->setData(x, y);
   }
+  if (!beyond_x.isEmpty()) {
+    QCPGraph* graph = plot_->addGraph();
+    graph->setName(tr("outlier, beyond"));
+    graph->setLineStyle(QCPGraph::lsNone);
+    graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssTriangle, theme().ink, 7));
+    graph->setData(beyond_x, beyond_y);
+  }
+  const auto whole = QSharedPointer<QCPAxisTickerFixed>::create();
+  whole->setTickStep(std::max(1.0, std::ceil(static_cast<double>(step->pairs.size()) / 10)));
+  plot_->xAxis->setTicker(kind == 1 ? whole : QSharedPointer<QCPAxisTicker>::create());
   plot_->xAxis->setLabel(kind == 1 ? tr("pair") : kind == 2 ? tr("from x, px") : tr("from y, px"));
   plot_->yAxis->setLabel(tr("fitted − given, px"));
   const double room = std::max(1e-9, 0.05 * (high - low));
   plot_->xAxis->setRange(low - room - 1e-6, high + room + 1e-6);
-  plot_->yAxis->setRange(-1.15 * std::max(most, 1e-6), 1.15 * std::max(most, 1e-6));
+  plot_->yAxis->setRange(-1.2 * most, 1.2 * most);
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -258,9 +286,9 @@ QString PairsLedger::summary() const {
   QString out = tr("%1 of %2 pairs in the fit, %3 px RMS")
                     .arg(fit->used)
                     .arg(now->pairs.size())
-                    .arg(text_of(number_text(fit->rms, 2)));
+                    .arg(number_shown(number_text(fit->rms, 2)));
   if (fit->checks > 0)
-    out += tr("; %1 check points, %2 px RMS").arg(fit->checks).arg(text_of(number_text(fit->check_rms, 2)));
+    out += tr("; %1 check points, %2 px RMS").arg(fit->checks).arg(number_shown(number_text(fit->check_rms, 2)));
   return out;
 }
 

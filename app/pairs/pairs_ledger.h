@@ -18,10 +18,13 @@ class PairsLedger : public QWidget {
  public:
   explicit PairsLedger(Document& document, QWidget* parent = nullptr);
   QTableView* table() const { return table_; }
+  QCustomPlot* plot() const { return plot_; }
   QTableWidget* models() const { return models_; }
   const PairsModel& pairs() const { return *pairs_; }
   /// What the pairs come to, in short.
   QString summary() const;
+  /// What is shown beside the table: 0 the models, then the residuals in order of entry, against x, against y.
+  void show_beside(int which);
   void add_pair();
   void remove_selected();
 

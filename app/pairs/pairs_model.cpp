@@ -1,6 +1,7 @@
 #include "app/pairs/pairs_model.h"
 
 #include "app/pairs/reference.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -99,14 +100,14 @@ QVariant PairsModel::data(const QModelIndex& index, int role) const {
     const bool comes = column == left_out && fit_ && !document_.pairs_review().settled();
     return comes ? QStringLiteral("…") : QStringLiteral("–");
   }
-  if (column == sigma && role == Qt::DisplayRole) return text_of(short_number(*value, 2));
+  if (column == sigma && role == Qt::DisplayRole) return number_shown(short_number(*value, 2));
   // What is edited keeps all its digits.
-  if (role == Qt::EditRole) return QString::number(*value, 'g', 12);
+  if (role == Qt::EditRole) return number_shown(QString::number(*value, 'g', 12));
   const bool of_target = column == to_x || column == to_y;
   const int decimals = of_target && step_->pixel_size
                            ? std::clamp(static_cast<int>(std::ceil(-std::log10(*step_->pixel_size))) + 1, 0, 9)
                            : 2;
-  return text_of(number_text(*value, decimals));
+  return number_shown(number_text(*value, decimals));
 }
 
 QVariant PairsModel::headerData(int section, Qt::Orientation orientation, int role) const {
@@ -164,7 +165,7 @@ bool PairsModel::setData(const QModelIndex& index, const QVariant& value, int ro
     // An editor that was opened and closed changes nothing.
     if (text == data(index, Qt::EditRole).toString()) return false;
     bool is = false;
-    const double number = with_plain_minus(text).toDouble(&is);
+    const double number = number_typed(text).toDouble(&is);
     if (column == sigma) {
       if (text.isEmpty()) pair.uncertainty.reset();
       if (is && number >= least_stated && number <= most_stated) pair.uncertainty = number;

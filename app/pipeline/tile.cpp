@@ -7,6 +7,7 @@
 
 #include "app/canvas/drawing.h"
 #include "app/steps/step_ui.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "chain/evaluate.h"
@@ -84,10 +85,10 @@ void Tile::refresh_coordinates() {
                                                                                  : tr("no place here");
     else if (pixel)
       text = QString("x %1  y %2 %3")
-                 .arg(text_of(number_text(at.x, decimals_for(pixel->x))),
-                      text_of(number_text(at.y, decimals_for(pixel->y))), unit_text(pixel->unit));
+                 .arg(number_shown(number_text(at.x, decimals_for(pixel->x))),
+                      number_shown(number_text(at.y, decimals_for(pixel->y))), unit_text(pixel->unit));
     else
-      text = QString("x %1  y %2 px").arg(text_of(number_text(at.x, 1)), text_of(number_text(at.y, 1)));
+      text = QString("x %1  y %2 px").arg(number_shown(number_text(at.x, 1)), number_shown(number_text(at.y, 1)));
     if (c.status == CarryStatus::empty) text += tr(" · empty");
   }
   // Without a selected measurement the first one is shown, so that it can be compared along the rail.
@@ -98,7 +99,7 @@ void Tile::refresh_coordinates() {
     const Reading& reading = document_.readings(station)[static_cast<std::size_t>(measurement)];
     if (reading.value) {
       const QString value = QString(": %1 %2").arg(
-          text_of(number_text(reading.value->value, reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
+          number_shown(number_text(reading.value->value, reading.uncertainty ? decimals_for(*reading.uncertainty) : 1)),
           unit_text(reading.value->unit));
       // A long name is cut, and never the number.
       const QFontMetrics metrics(text_font(8.5, true));

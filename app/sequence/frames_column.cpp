@@ -2,6 +2,7 @@
 
 #include "app/document/follow.h"
 #include "app/document/thumbnail.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 #include "image/pyramid.h"
@@ -31,7 +32,7 @@ QString place_name(const FrameFile& frame, const AxisChoice& choice) {
   if (axes.channels > 1 && choice.channel == 0) words << QObject::tr("c%1").arg(at.channel + 1);
   if (axes.planes > 1 && choice.plane == 0) words << QObject::tr("z%1").arg(at.plane + 1);
   if (axes.times > 1)
-    words << (axes.time_step ? QObject::tr("%1 s").arg(text_of(short_number(at.time * *axes.time_step, 4)))
+    words << (axes.time_step ? QObject::tr("%1 s").arg(number_shown(short_number(at.time * *axes.time_step, 4)))
                              : QObject::tr("t%1").arg(at.time + 1));
   return words.join(", ");
 }
@@ -39,7 +40,7 @@ QString place_name(const FrameFile& frame, const AxisChoice& choice) {
 /// A distance along the depth, in the unit that suits it.
 QString depth_text(double millimetres, double step) {
   const bool fine = step < 0.1;
-  return text_of(short_number(fine ? millimetres * 1000 : millimetres, 4)) +
+  return number_shown(short_number(fine ? millimetres * 1000 : millimetres, 4)) +
          (fine ? QObject::tr(" µm") : QObject::tr(" mm"));
 }
 
@@ -64,10 +65,10 @@ QString frame_time(const Document& document, int index) {
   const auto& frames = document.frames();
   if (const auto at = static_cast<std::size_t>(index);
       at < frames.size() && frames[at].info && frames[at].info->time && !document.chain().time_step)
-    return text_of(short_number(*frames[at].info->time, 6)) + " s";
+    return number_shown(short_number(*frames[at].info->time, 6)) + " s";
   const Chain& chain = document.chain();
   if (!chain.time_step) return {};
-  return text_of(short_number(index * chain.time_step->value, 6)) + " " + unit_text(chain.time_step->unit);
+  return number_shown(short_number(index * chain.time_step->value, 6)) + " " + unit_text(chain.time_step->unit);
 }
 
 FramesColumn::FramesColumn(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
@@ -243,8 +244,9 @@ void FramesColumn::refresh() {
                                                                                         : tr("%1 pairs and a frame").arg(frames.size() / 2)
                                             : frames.front().name.empty() && frames.front().band == 0 ? tr("%1 frames").arg(frames.size())
                                                                                   : tr("%1 bands").arg(frames.size());
-  head_->setText(step ? tr("%1, %2 %3 apart").arg(count, text_of(short_number(step->value, 4)), unit_text(step->unit))
-                      : count);
+  head_->setText(
+      step ? tr("%1, %2 %3 apart").arg(count, number_shown(short_number(step->value, 4)), unit_text(step->unit))
+           : count);
   show_axes();
   const AlignStep* align = document_.align_step();
   const std::vector<bool> out_of_it = left_out(document_.chain(), frames);
@@ -273,7 +275,7 @@ void FramesColumn::refresh() {
                             : (found.status == MatchStatus::weak        ? tr("\n~ weak, %1")
                                : found.status == MatchStatus::ambiguous ? tr("\n? ambiguous, %1")
                                                                         : tr("\n✓ %1"))
-                             .arg(text_of(number_text(found.score, 3)));
+                             .arg(number_shown(number_text(found.score, 3)));
       if (why.isEmpty()) why = text_of(found.reason);
     }
     if (!frames[k].trouble.empty()) text += tr("\n✕ unreadable");

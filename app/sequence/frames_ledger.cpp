@@ -6,6 +6,7 @@
 #include "app/sequence/frames_column.h"
 #include "app/ui/chart.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -91,7 +92,7 @@ QVariant FramesModel::data(const QModelIndex& index, int role) const {
   const auto value = number(*found, index.column());
   if (!value) return QStringLiteral("–");
   const int decimals = index.column() == scale ? 5 : index.column() == turn ? 4 : index.column() == uncertainty ? 4 : 3;
-  return text_of(number_text(*value, decimals));
+  return number_shown(number_text(*value, decimals));
 }
 
 QString FramesModel::csv() const {

@@ -33,6 +33,7 @@ class FramesLedger : public QWidget {
  public:
   explicit FramesLedger(Document& document, QWidget* parent = nullptr);
   QTableView* table() const { return table_; }
+  QCustomPlot* plot() const { return plot_; }
   QString csv() const { return model_->csv(); }
   /// How many matched, in short.
   QString summary() const;

@@ -1,5 +1,6 @@
 /// Align: search, what was found for each frame, and what is left to correct.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -122,7 +123,7 @@ class AlignPage : public StepPage<AlignStep> {
     return tr("%1 of %2 frames lie as the reference does; the least certain is known to ±%3 px. This frame: %4")
         .arg(matched)
         .arg(count)
-        .arg(text_of(number_text(worst, worst < 0.01 ? 4 : 3)), how(made));
+        .arg(number_shown(number_text(worst, worst < 0.01 ? 4 : 3)), how(made));
   }
 
  private:
@@ -161,9 +162,9 @@ class AlignPage : public StepPage<AlignStep> {
     const Motion motion = motion_of(f.matrix, input().size);
     fields::say(this_frame_,
                 tr("Moved by x %1 px, y %2 px, rotated by %3°; known to ±%4 px. It agrees with the reference by %5. %6")
-                    .arg(text_of(number_text(motion.shift.x, 3)), text_of(number_text(motion.shift.y, 3)),
-                         text_of(number_text(motion.degrees, 4)), text_of(number_text(f.uncertainty_px, 4)),
-                         text_of(number_text(f.score, 3)), text_of(f.reason)));
+                    .arg(number_shown(number_text(motion.shift.x, 3)), number_shown(number_text(motion.shift.y, 3)),
+                         number_shown(number_text(motion.degrees, 4)), number_shown(number_text(f.uncertainty_px, 4)),
+                         number_shown(number_text(f.score, 3)), text_of(f.reason)));
   }
 
   Motion motion(const AlignStep& s) const {
@@ -198,7 +199,7 @@ class AlignPage : public StepPage<AlignStep> {
       fields::say(moves_said_, tr("No window of %1 px has enough texture in both frames to tell.").arg(field.window));
       return;
     }
-    const auto text = [](double v) { return text_of(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2)); };
+    const auto text = [](double v) { return number_shown(number_text(v, v < 0.01 ? 4 : v < 1 ? 3 : 2)); };
     const double most = std::hypot(field.farthest.moved.x, field.farthest.moved.y);
     fields::say(
         moves_said_,
@@ -212,8 +213,8 @@ class AlignPage : public StepPage<AlignStep> {
                      : tr("%1 move by more than four times their uncertainty, the farthest, at x %2, y %3, by %4 px: "
                           "something moved there, or its light changed.")
                            .arg(field.moving)
-                           .arg(text_of(number_text(field.farthest.at.x, 0)),
-                                text_of(number_text(field.farthest.at.y, 0)), text(most))));
+                           .arg(number_shown(number_text(field.farthest.at.x, 0)),
+                                number_shown(number_text(field.farthest.at.y, 0)), text(most))));
   }
 
   void show_self_test(const SelfTest& t) {
@@ -231,9 +232,9 @@ class AlignPage : public StepPage<AlignStep> {
                 tr("Moved by known amounts %1 times and searched again, this frame came back within %2 px (the search "
                    "said %3 px), in %4 ms each. %5")
                     .arg(rounds)
-                    .arg(text_of(number_text(t.error_px, t.error_px < 0.01 ? 4 : 3)),
-                         text_of(number_text(t.stated_px, t.stated_px < 0.01 ? 4 : 3)),
-                         text_of(number_text(1000 * t.seconds, 0)),
+                    .arg(number_shown(number_text(t.error_px, t.error_px < 0.01 ? 4 : 3)),
+                         number_shown(number_text(t.stated_px, t.stated_px < 0.01 ? 4 : 3)),
+                         number_shown(number_text(1000 * t.seconds, 0)),
                          t.failed > 0 ? tr("%1 times it was not found.").arg(t.failed) : halves_said(t)),
                 t.aliased());
   }
@@ -242,7 +243,7 @@ class AlignPage : public StepPage<AlignStep> {
     if (t.halves == t.halves_failed) return {};
     const QString seen =
         tr("Of every second pixel alone: %1 px (said %2 px).")
-            .arg(text_of(number_text(t.halves_error_px, 3)), text_of(number_text(t.halves_stated_px, 3)));
+            .arg(number_shown(number_text(t.halves_error_px, 3)), number_shown(number_text(t.halves_stated_px, 3)));
     return t.aliased() ? seen + tr(" Detail finer than those pixels misleads it.") : seen;
   }
 

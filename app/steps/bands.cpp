@@ -2,6 +2,7 @@
 #include <QLineEdit>
 
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -49,7 +50,7 @@ class BandsPage : public StepPage<BandsStep> {
       if (!list_->hasFocus()) list_->setText(words.join(", "));
       words.clear();
       for (const double w : s.weights) words << plain(w, 6);
-      if (!weights_->hasFocus()) weights_->setText(words.join(", "));
+      if (!weights_->hasFocus()) weights_->setText(words.join(between_numbers()));
     });
   }
 

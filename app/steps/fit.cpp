@@ -6,6 +6,7 @@
 
 #include "app/pairs/reference.h"
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 #include "app/ui/theme.h"
 #include "base/statistics.h"
 #include "fit/pairs_csv.h"
@@ -26,7 +27,7 @@ QString model_text(const FitStep& step) {
     const Fit fit = fit_of(step);
     if (fit.used <= pairs_needed(step.model) || step.model == Model::thin_plate)
       return QObject::tr("goes through all %1 pairs; nothing is left to check it").arg(fit.used);
-    return QObject::tr("%1 pairs within %2 px RMS").arg(fit.used).arg(text_of(number_text(fit.rms, 2)));
+    return QObject::tr("%1 pairs within %2 px RMS").arg(fit.used).arg(number_shown(number_text(fit.rms, 2)));
   } catch (const Error&) {
     return QObject::tr("not with these pairs");
   }
@@ -170,19 +171,19 @@ class FitPage : public StepPage<FitStep> {
     if (!fitted_) return {};
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
-                         .arg(text_of(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
+                         .arg(number_shown(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
     const auto stated = least_uncertainty(s.pairs);
     if (fitted_->freedom > 0)
       said << (stated ? tr("They scatter %1 times as far as their uncertainties say.")
-                            .arg(text_of(short_number(fitted_->noise / picking_in_result(s, *fitted_), 2)))
-                      : tr("They scatter by %1 px along each axis.").arg(text_of(number_text(fitted_->noise, 2))));
+                            .arg(number_shown(short_number(fitted_->noise / picking_in_result(s, *fitted_), 2)))
+                      : tr("They scatter by %1 px along each axis.").arg(number_shown(number_text(fitted_->noise, 2))));
     // A spline bends with every pair: how well it is known between them nobody has worked out.
     if (s.model != Model::thin_plate)
       said << (stated ? tr("Corners of the picture are known to ± %1 px of the result, with pairs as uncertain as they "
                            "say.")
                       : tr("Corners of the picture are known to ± %1 px of the result, with pairs placed to ± %2 px."))
-                  .arg(text_of(short_number(corner_uncertainty(s, *fitted_, input.size), 2)))
-                  .replace("%2", text_of(short_number(s.picking, 2)));
+                  .arg(number_shown(short_number(corner_uncertainty(s, *fitted_, input.size), 2)))
+                  .replace("%2", number_shown(short_number(s.picking, 2)));
     if (fitted_->freedom > 0 && fitted_->noise > 3 * picking_in_result(s, *fitted_))
       said << tr(
           "That is much less than they scatter: the model is too simple for these pairs, or they were placed "

@@ -101,6 +101,10 @@ void InspectorPage::check(const QString& text, bool wrong) {
   fields::say(check_, text, wrong);
 }
 
+QString InspectorPage::said() const {
+  return check_ ? check_->text() : QString();
+}
+
 void InspectorPage::refresh() {
   const int index = document_.selected_step();
   if (index < 0) return;

@@ -30,6 +30,8 @@ class InspectorPage : public QWidget {
  public:
   /// The on-off switch in the head of a step's page.
   void show_switch();
+  /// The sentences under *Check*; empty for a page without them.
+  QString said() const;
 
  protected:
   void ask_line(const QString& hint, TakeLine take) { Q_EMIT asked(LineRequest{hint, std::move(take)}); }

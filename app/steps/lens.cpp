@@ -1,5 +1,6 @@
 /// Lens distortion, undone or added.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 #include "report/grid_chain.h"
 
 namespace fexel {
@@ -57,8 +58,8 @@ class LensPage : public StepPage<LensStep> {
           unfit_,
           same ? tr("Taken over: %1 views, focal length %2 ± %3 px.")
                      .arg(lens.views)
-                     .arg(text_of(number_text(lens.focal.value, decimals_for(lens.focal.sigma))),
-                          text_of(short_number(lens.focal.sigma, 2)))
+                     .arg(number_shown(number_text(lens.focal.value, decimals_for(lens.focal.sigma))),
+                          number_shown(short_number(lens.focal.sigma, 2)))
           : alike ? tr("It was made for %1 × %2 px, and is scaled to this picture.")
                         .arg(lens.size.width)
                         .arg(lens.size.height)

@@ -1,6 +1,7 @@
 /// Rectify: what is known of the rectangle, its corners, the result.
 #include "app/steps/rectify_finder.h"
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 #include "app/ui/theme.h"
 #include "quality/uncertainty.h"
 
@@ -69,16 +70,17 @@ class RectifyPage : public InspectorPage {
     across_->show_value(out.size.width);
     down_->show_value(out.size.height);
     const double finest = finest_pixel_size(plane, input);
-    fields::say(finest_, plane.unit.empty()
-                             ? tr("No length of this plane is known yet: give a scale to measure on it.")
-                             : tr("the source shows no less than %1 %2").arg(text_of(short_number(finest, 3)), unit));
+    fields::say(finest_,
+                plane.unit.empty()
+                    ? tr("No length of this plane is known yet: give a scale to measure on it.")
+                    : tr("the source shows no less than %1 %2").arg(number_shown(short_number(finest, 3)), unit));
     if (plane.estimate)
       fields::say(
           estimate_,
           tr("width / height is %1 ± %2 where the camera's axis meets the picture within 1 % of its middle: not in a "
              "cut-out of a larger picture.")
-              .arg(text_of(number_text(plane.estimate->ratio, decimals_for(plane.estimate->uncertainty))),
-                   text_of(number_text(plane.estimate->uncertainty, decimals_for(plane.estimate->uncertainty)))));
+              .arg(number_shown(number_text(plane.estimate->ratio, decimals_for(plane.estimate->uncertainty))),
+                   number_shown(number_text(plane.estimate->uncertainty, decimals_for(plane.estimate->uncertainty)))));
     check(check_text(*rectify, plane, finest));
   }
 
@@ -274,14 +276,15 @@ class RectifyPage : public InspectorPage {
       if (!known) continue;
       scale_->addItem(
           tr("“%1”, %2 %3")
-              .arg(text_of(measurements[i].name), text_of(short_number(known->length, 6)), unit_text(known->unit)),
+              .arg(text_of(measurements[i].name), number_shown(short_number(known->length, 6)), unit_text(known->unit)),
           static_cast<int>(i));
       if (!rectify.known.empty() && rectify.known[0] == *known) current = scale_->count() - 1;
     }
     if (current == 0 && !rectify.known.empty() && rectify.known[0].scale) {
-      scale_->addItem(tr("%1 %2 in the plane")
-                          .arg(text_of(short_number(rectify.known[0].length, 6)), unit_text(rectify.known[0].unit)),
-                      -2);
+      scale_->addItem(
+          tr("%1 %2 in the plane")
+              .arg(number_shown(short_number(rectify.known[0].length, 6)), unit_text(rectify.known[0].unit)),
+          -2);
       current = scale_->count() - 1;
     }
     scale_->setCurrentIndex(current);
@@ -365,14 +368,14 @@ class RectifyPage : public InspectorPage {
     for (const KnownLength& known : rectify.known)
       if (const auto reading = known_reading(known, plane); reading && !known.scale)
         said << tr("The known %1 %3 read %2 %3.")
-                    .arg(text_of(short_number(known.length, 6)), text_of(number_text(*reading, 2)),
+                    .arg(number_shown(short_number(known.length, 6)), number_shown(number_text(*reading, 2)),
                          unit_text(known.unit));
     if (rectify.shape == RectifyStep::Shape::sides &&
         std::ranges::any_of(rectify.known, [](const KnownLength& known) { return known.scale; }))
       said << tr("By that length the sides are %1 × %2 %3; as given they are %4 × %5 %6.")
-                  .arg(text_of(short_number(plane.width, 5)), text_of(short_number(plane.height, 5)),
-                       unit_text(plane.unit), text_of(short_number(rectify.width, 5)),
-                       text_of(short_number(rectify.height, 5)), unit_text(rectify.unit));
+                  .arg(number_shown(short_number(plane.width, 5)), number_shown(short_number(plane.height, 5)),
+                       unit_text(plane.unit), number_shown(short_number(rectify.width, 5)),
+                       number_shown(short_number(rectify.height, 5)), unit_text(rectify.unit));
     if (!rectify.allow.all()) said << tr("Not all that the view needs is corrected: lengths are not true everywhere.");
     const int index = document().selected_step();
     const LengthSummary before = summarise_lengths(document().chain(), document().shape(), document().layout(), index);
@@ -383,14 +386,14 @@ class RectifyPage : public InspectorPage {
       said << tr("%1 of %2 known lengths are right within %3 %4.")
                   .arg(after.agree)
                   .arg(after.count)
-                  .arg(text_of(number_text(shown, decimals_for(shown))), unit_text(after.unit));
+                  .arg(number_shown(number_text(shown, decimals_for(shown))), unit_text(after.unit));
     }
     if (!after.worst_name.empty())
       said << tr("“%1” is off by %2%3 %4: it may stand off the plane, or a corner is wrong.")
-                  .arg(text_of(after.worst_name), after.worst > 0 ? "+" : "", text_of(number_text(after.worst, 2)),
+                  .arg(text_of(after.worst_name), after.worst > 0 ? "+" : "", number_shown(number_text(after.worst, 2)),
                        unit_text(after.unit));
     if (after.count > 1 && before.count == after.count)
-      said << tr("Before, the same lengths differed by %1 %.").arg(text_of(number_text(100 * before.spread, 0)));
+      said << tr("Before, the same lengths differed by %1 %.").arg(number_shown(number_text(100 * before.spread, 0)));
     if (after.count == 0) said << tr("Measure a known length (G) to check the result.");
     if (rectify.pixel_size && *rectify.pixel_size < 0.7 * finest)
       said << tr("The pixels are finer than the source: this adds no detail.");
@@ -446,10 +449,11 @@ class RectifyUi : public StepUiOf<RectifyStep> {
   InspectorPage* page(Document& document) const override { return new RectifyPage(document); }
   QString summary_of(const RectifyStep& step) const override {
     if (step.shape == RectifyStep::Shape::ratio)
-      return QObject::tr("as %1 to 1").arg(text_of(short_number(step.ratio, 4)));
+      return QObject::tr("as %1 to 1").arg(number_shown(short_number(step.ratio, 4)));
     if (step.shape == RectifyStep::Shape::estimated) return QObject::tr("ratio estimated");
     return QString("%1 × %2 %3")
-        .arg(text_of(short_number(step.width, 5)), text_of(short_number(step.height, 5)), unit_text(step.unit));
+        .arg(number_shown(short_number(step.width, 5)), number_shown(short_number(step.height, 5)),
+             unit_text(step.unit));
   }
   StepFigure figure_of(const RectifyStep& step, const StepInput&) const override {
     StepFigure out;

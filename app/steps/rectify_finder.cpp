@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "chain/edit.h"
 
@@ -193,7 +194,7 @@ void RectifyFinder::show_found(const RectifyStep& rectify) {
   lens_->setVisible(current && bowed_ && is_exact_station(document_.layout(), document_.selected_step()));
   if (bowed_)
     lens_->setText(tr("Undo the lens: bow %1 px to %2 px")
-                       .arg(text_of(number_text(bowed_->before, 1)), text_of(number_text(bowed_->after, 1))));
+                       .arg(number_shown(number_text(bowed_->before, 1)), number_shown(number_text(bowed_->after, 1))));
   if (!current) {
     if (!shown_proposal())
       fields::say(found_, tr("Drag the corners on the picture, or take them from edges where the sides are straight."));
@@ -201,23 +202,23 @@ void RectifyFinder::show_found(const RectifyStep& rectify) {
   }
   static const char* const names[] = {QT_TR_NOOP("top"), QT_TR_NOOP("right"), QT_TR_NOOP("bottom"), QT_TR_NOOP("left")};
   QStringList said{
-      tr("From edges, the corners to ± %1 px.").arg(text_of(short_number(std::ranges::max(rectify.picking), 2)))};
+      tr("From edges, the corners to ± %1 px.").arg(number_shown(short_number(std::ranges::max(rectify.picking), 2)))};
   double most = 0;
   for (std::size_t i = 0; i < 4; ++i) {
     const EdgeLine& side = last_found_->sides[i];
     most = std::max(most, std::abs(side.bow) + 2 * side.bow_sigma);
     if (std::abs(side.bow) > 0.3 + 3 * side.bow_sigma)
       said << tr("The %1 side bows by %2 px: the lens, or the thing itself, is not straight.")
-                  .arg(tr(names[i]), text_of(number_text(std::abs(side.bow), 1)));
+                  .arg(tr(names[i]), number_shown(number_text(std::abs(side.bow), 1)));
   }
   static const char* const corners[] = {QT_TR_NOOP("top left"), QT_TR_NOOP("top right"), QT_TR_NOOP("bottom right"),
                                         QT_TR_NOOP("bottom left")};
   for (std::size_t i = 0; i < 4; ++i)
     if (last_found_->kept[i])
       said << tr("The %1 corner stays: its edges say no more than ± %2 px was known of it.")
-                  .arg(tr(corners[i]), text_of(short_number(last_found_->sigma[i], 2)));
+                  .arg(tr(corners[i]), number_shown(short_number(last_found_->sigma[i], 2)));
   if (said.size() == 1)
-    said << tr("The sides are straight within %1 px.").arg(text_of(number_text(std::max(most, 0.01), 2)));
+    said << tr("The sides are straight within %1 px.").arg(number_shown(number_text(std::max(most, 0.01), 2)));
   fields::say(found_, said.join(" "));
 }
 

@@ -8,13 +8,14 @@
 #include "app/steps/inspector_page.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
 
 /// A number for a sentence or a tile.
 inline QString plain(double value, int digits = 5) {
-  return text_of(short_number(value, digits));
+  return number_shown(short_number(value, digits));
 }
 inline QString no_number(const QString& word) {
   return QObject::tr("“%1” is no number.").arg(word);

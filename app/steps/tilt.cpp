@@ -1,6 +1,7 @@
 /// Tilt: the picture's plane turned in space.
 #include "app/steps/plane_drawing.h"
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -51,8 +52,8 @@ class TiltPage : public StepPage<TiltStep> {
         rows << QString(
                     "<tr><td align='right'>%1</td><td align='right'>&nbsp;&nbsp;%2</td>"
                     "<td align='right'>&nbsp;&nbsp;%3</td></tr>")
-                    .arg(text_of(number_text(r(i, 0), 4)), text_of(number_text(r(i, 1), 4)),
-                         text_of(number_text(r(i, 2), 4)));
+                    .arg(number_shown(number_text(r(i, 0), 4)), number_shown(number_text(r(i, 1), 4)),
+                         number_shown(number_text(r(i, 2), 4)));
       fields::say(matrix_, "<table>" + rows.join("") + "</table>");
       distance_->setEnabled(!s.parallel);
     });

@@ -1,6 +1,7 @@
 /// Unwrap: a ring rolled out to a strip.
 #include "app/document/background.h"
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 #include "measure/ring_edge.h"
 
 namespace fexel {
@@ -137,18 +138,18 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     const double off = distance(last_edge_->centre, s.centre);
     QString text =
         tr("The edge of the ring is a circle of %1 px about %2, %3 ± %4 px; %5 of %6 arcs agree within %7 px.")
-            .arg(text_of(number_text(last_edge_->radius, 2)), text_of(number_text(last_edge_->centre.x, 2)),
-                 text_of(number_text(last_edge_->centre.y, 2)),
-                 text_of(short_number(std::max(0.01, last_edge_->centre_sigma), 2)))
+            .arg(number_shown(number_text(last_edge_->radius, 2)), number_shown(number_text(last_edge_->centre.x, 2)),
+                 number_shown(number_text(last_edge_->centre.y, 2)),
+                 number_shown(short_number(std::max(0.01, last_edge_->centre_sigma), 2)))
             .arg(last_edge_->used)
             .arg(last_edge_->places)
-            .arg(text_of(short_number(last_edge_->scatter, 2)));
+            .arg(number_shown(short_number(last_edge_->scatter, 2)));
     if (off > 0.05)
       text += tr(" The centre here is %1 px off it: along the strip the edge swings by ± %1 px, once a turn.")
-                  .arg(text_of(number_text(off, 1)));
+                  .arg(number_shown(number_text(off, 1)));
     else if (moved_by_ > 0.05)
       text += tr(" The centre was %1 px off: the edge would have swung by as much, once a turn.")
-                  .arg(text_of(number_text(moved_by_, 1)));
+                  .arg(number_shown(number_text(moved_by_, 1)));
     fields::say(found_, text, off > 0.5);
   }
   QString says(const UnwrapStep& s, const StepInput&, const Station& made) override {
@@ -156,8 +157,8 @@ class UnwrapPage : public StepPage<UnwrapStep> {
     QStringList said{tr("%1° of the ring became a strip of %2.").arg(plain(s.sweep), size_of(made.size))};
     said << tr("Lengths along it are true at radius %1 px; at the outer circle they read %2 % short, at the inner one "
                "%3 % long.")
-                .arg(plain(truth), text_of(number_text(100 * (1 - truth / s.outer), 1)),
-                     s.inner > 0 ? text_of(number_text(100 * (truth / s.inner - 1), 1)) : tr("without limit"));
+                .arg(plain(truth), number_shown(number_text(100 * (1 - truth / s.outer), 1)),
+                     s.inner > 0 ? number_shown(number_text(100 * (truth / s.inner - 1), 1)) : tr("without limit"));
     if (s.sweep == 360) said << tr("The seam is at %1°.").arg(plain(s.start));
     said << how(made);
     return said.join(" ");

@@ -5,6 +5,7 @@
 #include <qcustomplot.h>
 #pragma GCC diagnostic pop
 
+#include "app/ui/language.h"
 #include "app/ui/theme.h"
 
 namespace fexel {
@@ -12,6 +13,7 @@ namespace fexel {
 /// The chart's ground and axes in the window's colours; painted with the next frame, not in the middle of this one.
 inline void dress(QCustomPlot& plot) {
   plot.setFocusPolicy(Qt::NoFocus);
+  plot.setLocale(number_locale());
   plot.setPlottingHint(QCP::phImmediateRefresh, false);
   plot.setBackground(theme().panel);
   for (QCPAxis* axis : {plot.xAxis, plot.yAxis}) {

@@ -1,4 +1,5 @@
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 
 #include <QButtonGroup>
 #include <QHeaderView>
@@ -71,19 +72,29 @@ QString Number::textFromValue(double value) const {
     while (text.endsWith('0')) text.chop(1);
     if (text.endsWith('.')) text.chop(1);
   }
-  return text;
+  return number_shown(text);
+}
+
+double Number::valueFromText(const QString& text) const {
+  return QDoubleSpinBox::valueFromText(number_typed(text));
 }
 
 QValidator::State Number::validate(QString& text, int& position) const {
-  text = with_plain_minus(text).replace(',', '.');
-  return QDoubleSpinBox::validate(text, position);
+  QString plain = number_typed(text);
+  const QValidator::State state = QDoubleSpinBox::validate(plain, position);
+  // What is typed stays as it was typed where this language writes it so.
+  if (number_locale().decimalPoint() == ".") text = plain;
+  return state;
 }
 
 std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong) {
   std::vector<double> out;
-  for (const QString& word : text.split(QRegularExpression("[,;\\s]+"), Qt::SkipEmptyParts)) {
+  // A decimal comma has no blank behind it.
+  static const QRegularExpression by_comma("[,;\\s]+"), by_semicolon("(?:,\\s|[;\\s])+");
+  for (const QString& word :
+       text.split(number_locale().decimalPoint() == "." ? by_comma : by_semicolon, Qt::SkipEmptyParts)) {
     bool is = false;
-    out.push_back(with_plain_minus(word).toDouble(&is));
+    out.push_back(number_typed(word).toDouble(&is));
     if (is && std::abs(out.back()) <= 1e9) continue;
     wrong = word;
     return std::nullopt;
@@ -98,15 +109,14 @@ Angle::Angle(const QString& name) : Number(name, -1e6, 1e6, 6, QStringLiteral("Â
 double Angle::valueFromText(const QString& text) const {
   const int rad = static_cast<int>(text.indexOf("rad"));
   if (rad < 0) return Number::valueFromText(text);
-  return text.left(rad).trimmed().toDouble() * 180 / 3.14159265358979323846;
+  return number_typed(text.left(rad)).trimmed().toDouble() * 180 / 3.14159265358979323846;
 }
 
 QValidator::State Angle::validate(QString& text, int& position) const {
-  text = with_plain_minus(text).replace(',', '.');
   const int r = static_cast<int>(text.indexOf('r'));
   if (r < 0) return Number::validate(text, position);
   bool number = false;
-  text.left(r).trimmed().toDouble(&number);
+  number_typed(text.left(r)).trimmed().toDouble(&number);
   if (!number) return QValidator::Invalid;
   const QString word = QString(text.mid(r)).remove(QStringLiteral("Â°")).trimmed();
   return word == "rad"                            ? QValidator::Acceptable

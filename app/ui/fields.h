@@ -23,6 +23,7 @@ class Number : public QDoubleSpinBox {
  public:
   Number(const QString& name, double low, double high, int decimals, const QString& unit = {});
   QString textFromValue(double value) const override;
+  double valueFromText(const QString& text) const override;
   /// A true minus and a decimal comma become what numbers are read with.
   QValidator::State validate(QString& text, int& position) const override;
   /// Sets without telling.

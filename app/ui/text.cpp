@@ -1,4 +1,5 @@
 #include "app/ui/text.h"
+#include "app/ui/language.h"
 
 #include <QStringList>
 
@@ -9,9 +10,9 @@ namespace fexel {
 
 QString pixel_text(const PixelSize& pixel) {
   const QString unit = unit_text(pixel.unit);
-  return pixel.square()
-             ? QString("%1 %2/px").arg(text_of(short_number(pixel.mean())), unit)
-             : QString("%1 × %2 %3/px").arg(text_of(short_number(pixel.x)), text_of(short_number(pixel.y)), unit);
+  return pixel.square() ? QString("%1 %2/px").arg(number_shown(short_number(pixel.mean())), unit)
+                        : QString("%1 × %2 %3/px")
+                              .arg(number_shown(short_number(pixel.x)), number_shown(short_number(pixel.y)), unit);
 }
 
 QString size_text(const Station& s) {
@@ -21,7 +22,7 @@ QString size_text(const Station& s) {
 
 QString extent_text(Size size, const PixelSize& pixel) {
   return QString("%1 × %2 %3")
-      .arg(text_of(short_number(size.width * pixel.x)), text_of(short_number(size.height * pixel.y)),
+      .arg(number_shown(short_number(size.width * pixel.x)), number_shown(short_number(size.height * pixel.y)),
            unit_text(pixel.unit));
 }
 

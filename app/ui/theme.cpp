@@ -7,6 +7,7 @@
 #include <QPixmapCache>
 #include <QStyleFactory>
 #include <QSvgRenderer>
+#include <utility>
 
 /// The pictograms stand in a library, so they are registered by hand; the macro has to be called outside namespaces.
 static void load_art() {
@@ -86,6 +87,12 @@ QString filled(QString text) {
 
 const Theme& theme() {
   return *current;
+}
+
+PaperLook::PaperLook() : before_(std::exchange(current, &light)) {}
+
+PaperLook::~PaperLook() {
+  current = before_;
 }
 
 void apply_theme(QApplication& app) {

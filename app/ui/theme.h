@@ -17,6 +17,18 @@ const Theme& theme();
 /// Chooses light or dark from the desktop's palette, and sets palette and style sheet.
 void apply_theme(QApplication& app);
 
+/// The light look, for as long as this lives: what is drawn for paper.
+class PaperLook {
+ public:
+  PaperLook();
+  ~PaperLook();
+  PaperLook(const PaperLook&) = delete;
+  PaperLook& operator=(const PaperLook&) = delete;
+
+ private:
+  const Theme* before_;
+};
+
 QFont text_font(double points = 9, bool strong = false);
 /// A pictogram ("crop", "source" ...) in the look's colours.
 QPixmap pictogram(const QString& name, int side, double ratio);

@@ -2,6 +2,7 @@
 
 #include <QDate>
 
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "calibrate/ruled_target.h"
 #include "chain/calibrations.h"
@@ -165,14 +166,14 @@ void CalibrationPanel::find_lines(Point from, Point to) {
           set(tr("pixel size from a ruler"), made);
           QString text = tr("%1 lines, %2 px apart, at %3°; they lie within %4 px (RMS) of even spacing.")
                              .arg(found.lines.size())
-                             .arg(text_of(number_text(found.pitch, decimals_for(found.uncertainty))),
-                                  text_of(number_text(found.angle, 2)), text_of(short_number(found.rms, 2)));
+                             .arg(number_shown(number_text(found.pitch, decimals_for(found.uncertainty))),
+                                  number_shown(number_text(found.angle, 2)), number_shown(short_number(found.rms, 2)));
           if (found.missing > 0) text += tr(" %1 between them are hidden.").arg(found.missing);
           const bool stretched = std::abs(found.stretch) > 3 * found.stretch_sigma && std::abs(found.stretch) > 5e-4;
           if (stretched)
             text += tr(" Their spacing changes by %1 % along the ruler: it was tilted, or the lens bends. Rectify the "
                        "picture to measure on it.")
-                        .arg(text_of(short_number(100 * found.stretch, 2)));
+                        .arg(number_shown(short_number(100 * found.stretch, 2)));
           fields::say(found_, text, stretched);
           found_->show();
           refresh();

@@ -2,6 +2,7 @@
 
 #include <QDate>
 
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "calibrate/grid_target.h"
 #include "chain/edit.h"
@@ -119,10 +120,10 @@ void GridPanel::find_grid() {
                              .arg(found.nodes.size())
                              .arg(found.columns)
                              .arg(found.rows)
-                             .arg(text_of(short_number(found.view.rms, 2)));
+                             .arg(number_shown(short_number(found.view.rms, 2)));
           text += found.view.terms == Lens::Terms{} ? tr("No distortion is to be seen; one step lays the grid square.")
                                                     : tr("Two steps undo the lens (k1 %1) and lay the grid square.")
-                                                          .arg(text_of(short_number(found.view.terms.k1, 3)));
+                                                          .arg(number_shown(short_number(found.view.terms.k1, 3)));
           say(text);
         };
       },
@@ -165,14 +166,14 @@ void GridPanel::find_lens() {
           QString text =
               tr("Kept as “%1”: focal length %2 ± %3 px, centre %4, %5 ± %6 px, from %7 nodes in %8 views, within %9 "
                  "px (RMS). The step Lens takes it over.")
-                  .arg(text_of(name), text_of(number_text(found.focal.value, decimals_for(found.focal.sigma))),
-                       text_of(short_number(found.focal.sigma, 2)),
-                       text_of(number_text(found.centre_x.value, decimals_for(found.centre_x.sigma))),
-                       text_of(number_text(found.centre_y.value, decimals_for(found.centre_y.sigma))),
-                       text_of(short_number(std::max(found.centre_x.sigma, found.centre_y.sigma), 2)))
+                  .arg(text_of(name), number_shown(number_text(found.focal.value, decimals_for(found.focal.sigma))),
+                       number_shown(short_number(found.focal.sigma, 2)),
+                       number_shown(number_text(found.centre_x.value, decimals_for(found.centre_x.sigma))),
+                       number_shown(number_text(found.centre_y.value, decimals_for(found.centre_y.sigma))),
+                       number_shown(short_number(std::max(found.centre_x.sigma, found.centre_y.sigma), 2)))
                   .arg(found.nodes)
                   .arg(found.views)
-                  .arg(text_of(short_number(found.rms, 2)));
+                  .arg(number_shown(short_number(found.rms, 2)));
           if (!without.isEmpty()) text += tr(" No grid was found in frame %1.").arg(without.join(", "));
           say(text);
         };

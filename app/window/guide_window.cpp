@@ -81,7 +81,9 @@ GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent) {
   rows->addWidget(split, 1);
   for (QTextBlock block = page_->document()->begin(); block.isValid(); block = block.next())
     if (is_heading(block)) {
-      auto* item = new QListWidgetItem(block.text().remove(QStringLiteral("Guide: ")), list_);
+      QString heading = block.text().remove(QStringLiteral("Guide: "));
+      if (!heading.isEmpty()) heading[0] = heading[0].toUpper();
+      auto* item = new QListWidgetItem(heading, list_);
       item->setData(Qt::UserRole, block.position());
       if (block.blockFormat().headingLevel() == 1) item->setFont(text_font(10, true));
     }
@@ -118,7 +120,7 @@ void GuideWindow::show_chapter_of(const QString& word) {
     if (word == QLatin1String(page)) wanted = QString::fromLatin1(heading);
   int row = 0;
   for (int i = 0; i < list_->count() && !wanted.isEmpty(); ++i)
-    if (list_->item(i)->text().startsWith(wanted)) row = i;
+    if (list_->item(i)->text().startsWith(wanted, Qt::CaseInsensitive)) row = i;
   // Twice the same chapter is shown again, too.
   list_->setCurrentRow(-1);
   list_->setCurrentRow(row);

@@ -9,6 +9,7 @@
 #include "app/compare/round_trip_spot.h"
 #include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/main_window.h"
@@ -243,8 +244,8 @@ void ResultPage::refresh() {
   p.fill->setVisible(filled);
   p.fill_label->setVisible(filled);
   QStringList values;
-  for (const double value : chain.resampling.fill) values << text_of(short_number(value, 9));
-  p.fill->setText(values.join(", "));
+  for (const double value : chain.resampling.fill) values << number_shown(short_number(value, 9));
+  p.fill->setText(values.join(between_numbers()));
   if (!source) {
     p.write->setEnabled(false);
     check(tr("No picture is open."));

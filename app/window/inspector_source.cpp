@@ -3,6 +3,7 @@
 
 #include "app/pipeline/tile.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/calibration_panel.h"
 #include "app/window/grid_panel.h"
@@ -15,7 +16,7 @@ namespace {
 
 /// A small share, as "0.05 %".
 QString share_text(double share) {
-  return text_of(short_number(100 * share, 2)) + QStringLiteral(" %");
+  return number_shown(short_number(100 * share, 2)) + QStringLiteral(" %");
 }
 
 class SourcePage : public InspectorPage {
@@ -205,7 +206,7 @@ class SourcePage : public InspectorPage {
     const auto& density = document().source()->info.density;
     as_density_->setVisible(density.has_value());
     if (density) {
-      as_density_->setText(tr("%1 dpi: use as scale").arg(text_of(short_number(25.4 / density->x, 4))));
+      as_density_->setText(tr("%1 dpi: use as scale").arg(number_shown(short_number(25.4 / density->x, 4))));
       as_density_->setToolTip(
           tr("The file says how it is to be printed. Take it as a scale only where a scanner wrote it."));
     }

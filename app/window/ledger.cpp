@@ -15,6 +15,7 @@
 #include "app/pairs/reference.h"
 #include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -176,9 +177,9 @@ QString Ledger::assumed() const {
         reading.part(UncertaintySource::points) > 0.7 * *reading.uncertainty)
       coarse = text_of(measurements[i].name);
   }
-  const QString range = least == most
-                            ? text_of(short_number(most, 2))
-                            : tr("%1 to %2").arg(text_of(short_number(least, 2)), text_of(short_number(most, 2)));
+  const QString range =
+      least == most ? number_shown(short_number(most, 2))
+                    : tr("%1 to %2").arg(number_shown(short_number(least, 2)), number_shown(short_number(most, 2)));
   const QString said = tr("± for points placed to %1 px").arg(range);
   return coarse.isEmpty() ? said : tr("%1; zoom in to place the points of “%2” better").arg(said, coarse);
 }
@@ -212,10 +213,10 @@ QString Ledger::of_selected() const {
   const double deviation = std::sqrt(squares / static_cast<double>(values.size() - 1));
   const auto [low, high] = std::ranges::minmax(values);
   const int decimals = deviation > 0 ? decimals_for(deviation) : 2;
-  const auto text = [&](double v) { return text_of(number_text(v, decimals)); };
+  const auto text = [&](double v) { return number_shown(number_text(v, decimals)); };
   return tr("%1 selected at B: mean %2, standard deviation %3, %4 to %5 %6")
       .arg(values.size())
-      .arg(text(mean), text_of(short_number(deviation, 2)), text(low), text(high), unit);
+      .arg(text(mean), number_shown(short_number(deviation, 2)), text(low), text(high), unit);
 }
 
 void Ledger::refresh() {

@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 #include "app/document/motion_layer.h"
+#include "app/ui/language.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
@@ -152,8 +153,7 @@ MainWindow::MainWindow(const QString& unsaved_folder)
         QStringList values;
         visit_depth(image.depth(), [&](auto sample) {
           for (int band = 0; band < image.bands(); ++band)
-            values << QString::fromStdString(
-                short_number(static_cast<double>(image.row<decltype(sample)>(band, y)[x]), 6));
+            values << number_shown(short_number(static_cast<double>(image.row<decltype(sample)>(band, y)[x]), 6));
         });
         text = (image.bands() == 3 ? tr("R %1  G %2  B %3").arg(values[0], values[1], values[2]) : values.join("  ")) +
                tr("  in the source");

@@ -135,6 +135,8 @@ class MainWindow : public QMainWindow {
   void write_out(const QString& path, bool replace);
   /// Writes what is asked for to a file, in the background.
   void make_of_frames(const FramesRequest& request, const QString& path);
+  /// Writes the report of what is open, or of the run that is shown, in the background: PDF or HTML by the ending.
+  void save_report_to(const QString& path);
   /// The panel of a run over many pictures, with the chain that is open.
   void show_runs();
   /// The guide, at the chapter of what is selected.
@@ -144,6 +146,8 @@ class MainWindow : public QMainWindow {
   /// What this program is, where it runs, what is open, and the end of the log: for a report of what went wrong.
   QString diagnosis() const;
   void copy_diagnosis();
+  /// The program ended by a fault when it ran last: says so, and where the note of it is.
+  void mention_crash(const QString& note);
   RunPanel* runs() const { return runs_; }
   RunReview* review() const { return review_.get(); }
   /// This window belongs to another one, which keeps what is done in it: closing it asks nothing.
@@ -187,6 +191,9 @@ class MainWindow : public QMainWindow {
   void ask_carry();
   void ask_same_again();
   void ask_figure();
+  void ask_report();
+  void ask_print();
+  void ask_report_template();
   void ask_save(bool as);
   void ask_write_path();
   /// Whether the open chain may be left: it is saved, or the person says so.
@@ -240,7 +247,7 @@ class MainWindow : public QMainWindow {
   } actions_{};
   std::vector<QAction*> need_source_;
   std::vector<QAction*> need_step_;
-  QString last_folder_;
+  QString last_folder_, crash_note_;
 };
 
 }  // namespace fexel

@@ -5,6 +5,7 @@
 #include <QFileInfo>
 
 #include "app/document/marks_layer.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 #include "report/styles.h"
@@ -35,7 +36,7 @@ QString called(const Mark& mark) {
   QString out = title_of(kind);
   if (const auto* text = std::get_if<TextMark>(&kind)) out += ": " + text_of(text->text).section('\n', 0, 0);
   if (const auto* bar = std::get_if<ScaleBarMark>(&kind); bar && bar->length)
-    out += QString(" %1 %2").arg(text_of(short_number(*bar->length, 6)), unit_text(bar->unit));
+    out += QString(" %1 %2").arg(number_shown(short_number(*bar->length, 6)), unit_text(bar->unit));
   if (const MarkPlace* place = place_of(kind))
     out += place->at ? QObject::tr(", placed by hand") : ", " + place_titles()[3 * place->row + place->column];
   return out;
@@ -439,12 +440,12 @@ void MarksPage::show_file() {
   const Size size = document().layout().result().size;
   const double scale = copy_scale(document().chain().mark_style, size);
   const MarkLook look = look_of(document().chain().mark_style);
-  check(
-      tr("The copy has %1 × %2 px and is printed %3 × %4 mm large. The data are written on the other page, without "
-         "marks.")
-          .arg(std::lround(size.width * scale))
-          .arg(std::lround(size.height * scale))
-          .arg(text_of(short_number(look.width, 4)), text_of(short_number(look.width * size.height / size.width, 4))));
+  check(tr("The copy has %1 × %2 px and is printed %3 × %4 mm large. The data are written on the other page, without "
+           "marks.")
+            .arg(std::lround(size.width * scale))
+            .arg(std::lround(size.height * scale))
+            .arg(number_shown(short_number(look.width, 4)),
+                 number_shown(short_number(look.width * size.height / size.width, 4))));
 }
 
 }  // namespace fexel

@@ -93,7 +93,8 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
   const bool is_chain = path.endsWith(".json", Qt::CaseInsensitive) && !keep_steps;
   background_.start(
       tr("opening %1").arg(QFileInfo(path).fileName()),
-      [this, file, is_chain, path, keep_steps, steps = document_.chain()](const Job& job) -> Background::Finish {
+      [this, file, is_chain, path, keep_steps, steps = document_.chain(),
+       alpha_band = document_.source() && document_.source()->alpha_band](const Job& job) -> Background::Finish {
         auto chain = std::make_shared<Chain>();
         std::vector<std::filesystem::path> pictures{file};
         QString note;
@@ -112,7 +113,7 @@ void MainWindow::open_file(const QString& path, bool keep_steps) {
           }
         }
         auto source = std::make_shared<OpenSource>(read_open_source(
-            pictures, job.part(0, 0.9), is_chain && !chain->sources.empty() && chain->sources.front().alpha_band));
+            pictures, job.part(0, 0.9), is_chain ? limits_for(*chain, {}).alpha_band : keep_steps && alpha_band));
         for (std::size_t i = 0; is_chain && note.isEmpty() && i < pictures.size(); ++i)
           if (!chain->sources[i].sha256.empty() && checksum(pictures[i], job) != chain->sources[i].sha256)
             note = tr("%1 is not the file that this chain was made with: its checksum differs.")
@@ -150,8 +151,8 @@ void MainWindow::bring_back() {
   background_.start(
       tr("bringing back unsaved work"),
       [this, work = *work](const Job& job) -> Background::Finish {
-        auto source = std::make_shared<OpenSource>(read_open_source(
-            paths_of(work.chain), job, !work.chain.sources.empty() && work.chain.sources.front().alpha_band));
+        auto source = std::make_shared<OpenSource>(
+            read_open_source(paths_of(work.chain), job, limits_for(work.chain, {}).alpha_band));
         return [this, source, work] {
           Chain chain = work.chain;
           if (chain.sources.size() < 2 &&
@@ -160,7 +161,11 @@ void MainWindow::bring_back() {
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
           autosave_.take_over(work);
-          say(tr("Brought back what was not saved when Fexel last ended. Save the chain to keep it."));
+          const QString brought =
+              tr("Brought back what was not saved when Fexel last ended. Save the chain to keep it.");
+          say(crash_note_.isEmpty()
+                  ? brought
+                  : brought + " " + tr("It ended by a fault; a note of it is in %1.").arg(crash_note_));
           views_->view_a()->setFocus();
         };
       },

@@ -18,6 +18,8 @@ void MainWindow::show_guide() {
   QString word = QStringLiteral("source");
   if (runs_ && runs_->isVisible())
     word = QStringLiteral("runs");
+  else if (document_.session().motion_page())
+    word = QStringLiteral("motion");
   else if (document_.is_result_tile(document_.state().selected))
     word = QStringLiteral("result");
   else if (const int step = document_.selected_step(); step >= 0)
@@ -62,6 +64,8 @@ QString MainWindow::diagnosis() const {
                .arg(std::max<std::size_t>(1, document_.frames().size()))
                .arg(document_.chain().steps.size());
   }
+  if (QFile note(crash_note_); !crash_note_.isEmpty() && note.open(QIODevice::ReadOnly))
+    out += tr("how it ended when it ran last:\n") + QString::fromUtf8(note.read(20000));
   constexpr qint64 most = 6000;  // bytes of the log's end
   QFile log(QString::fromStdString((log_folder() / "fexel.log").string()));
   if (log.open(QIODevice::ReadOnly)) {
@@ -69,6 +73,15 @@ QString MainWindow::diagnosis() const {
     out += tr("the end of the log:\n") + QString::fromUtf8(log.readAll());
   }
   return out;
+}
+
+void MainWindow::mention_crash(const QString& note) {
+  crash_note_ = note;
+  log_warning("the last run ended by a fault; a note of it is in " + note.toStdString());
+  say(tr("Fexel ended by a fault when it ran last. A note of it is in %1; Help, Copy diagnosis has it. Work that was "
+         "not "
+         "saved is kept: File, Bring back unsaved work.")
+          .arg(note));
 }
 
 void MainWindow::copy_diagnosis() {

@@ -3,6 +3,7 @@
 
 #include "app/canvas/view_area.h"
 #include "app/measurements/snapping.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 
@@ -35,7 +36,7 @@ void MainWindow::snap_measurement() {
           QStringList numbers;
           for (const int number : snapped.stayed) numbers << QString::number(number);
           say(tr("No edge stands out within %1 px of point %2; it stays where it was placed.")
-                  .arg(text_of(short_number(reach, 2)), numbers.join(", ")));
+                  .arg(number_shown(short_number(reach, 2)), numbers.join(", ")));
         };
       },
       [this](const Error& error) { say(error); });

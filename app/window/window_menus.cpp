@@ -4,6 +4,7 @@
 #include <QHeaderView>
 #include <QInputDialog>
 #include <QLineEdit>
+#include <QSettings>
 
 #include "app/canvas/view_area.h"
 #include "app/measurements/measurement_ui.h"
@@ -60,6 +61,15 @@ void MainWindow::build_menus() {
                                                      QKeySequence(Qt::CTRL | Qt::Key_E), [this] { write_or_show(); }));
   need_source_.push_back(
       add_action(file, tr("&Run over many pictures…"), QKeySequence(Qt::CTRL | Qt::Key_R), [this] { show_runs(); }));
+  QMenu* report = file->addMenu(tr("Re&port"));
+  need_source_.push_back(add_action(report, tr("&Save a report…"), QKeySequence(Qt::CTRL | Qt::ALT | Qt::Key_R),
+                                    [this] { ask_report(); }));
+  add_action(report, tr("&Choose a template…"), {}, [this] { ask_report_template(); });
+  add_action(report, tr("&Without a template"), {}, [this] {
+    QSettings("fexel", QCoreApplication::applicationName()).remove(QStringLiteral("report/template"));
+    say(tr("Reports are made without a template from now on."));
+  });
+  need_source_.push_back(add_action(file, tr("Pr&int to scale…"), QKeySequence::Print, [this] { ask_print(); }));
   file->addSeparator();
   add_action(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 

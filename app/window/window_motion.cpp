@@ -7,6 +7,7 @@
 #include "app/canvas/view_area.h"
 #include "app/document/motion_layer.h"
 #include "app/motion/motion_page.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 #include "motion/texture.h"
@@ -148,9 +149,9 @@ void MainWindow::try_known_motion() {
               tr("A known movement of this frame, with noise of %1 grey levels: errors of %2 px RMS along each axis, "
                  "%3 "
                  "times what is stated; pull at parts of a pixel %4 px; largest error %5 px; %6 % of the points found.")
-                  .arg(text_of(number_text(noise, 1)), text_of(short_number(trial.rms, 2)),
-                       text_of(number_text(trial.ratio, 2)), text_of(short_number(trial.bias, 1)),
-                       text_of(short_number(trial.largest, 2)), text_of(number_text(100 * trial.found, 0))));
+                  .arg(number_shown(number_text(noise, 1)), number_shown(short_number(trial.rms, 2)),
+                       number_shown(number_text(trial.ratio, 2)), number_shown(short_number(trial.bias, 1)),
+                       number_shown(short_number(trial.largest, 2)), number_shown(number_text(100 * trial.found, 0))));
         };
       },
       [this](const Error& error) { say(error); });
@@ -169,10 +170,10 @@ void MainWindow::measure_still_pair() {
       tr("If nothing moved: displacements scatter by %1 and %2 px (stated: %3 px), strain by %4 %. All moved by %5, %6 "
          "px "
          "together.")
-          .arg(text_of(short_number(noise.deviation.x, 2)), text_of(short_number(noise.deviation.y, 2)),
-               text_of(short_number(noise.stated, 2)),
-               noise.strain ? text_of(short_number(100 * *noise.strain, 2)) : QStringLiteral("–"),
-               text_of(number_text(noise.mean.x, 3)), text_of(number_text(noise.mean.y, 3))));
+          .arg(number_shown(short_number(noise.deviation.x, 2)), number_shown(short_number(noise.deviation.y, 2)),
+               number_shown(short_number(noise.stated, 2)),
+               noise.strain ? number_shown(short_number(100 * *noise.strain, 2)) : QStringLiteral("–"),
+               number_shown(number_text(noise.mean.x, 3)), number_shown(number_text(noise.mean.y, 3))));
 }
 
 void MainWindow::export_motion(const MotionExportRequest& request) {
@@ -271,10 +272,10 @@ void MainWindow::look_at_grains() {
           document_.motion_layer().set_trust(
               tr("Grains of %1 px, one in %2 px²; the largest movement is %3 px. Windows of %4 px at last hold %5 of "
                  "them.")
-                  .arg(text_of(number_text(signs.diameter, 1)), text_of(number_text(signs.for_each, 0)),
-                       text_of(number_text(signs.largest, 1)))
+                  .arg(number_shown(number_text(signs.diameter, 1)), number_shown(number_text(signs.for_each, 0)),
+                       number_shown(number_text(signs.largest, 1)))
                   .arg(signs.proposed.last())
-                  .arg(text_of(number_text(signs.proposed.last() * signs.proposed.last() / signs.for_each, 0))));
+                  .arg(number_shown(number_text(signs.proposed.last() * signs.proposed.last() / signs.for_each, 0))));
         };
       },
       [this](const Error& error) { say(error); });

@@ -6,6 +6,7 @@
 #include "app/canvas/view_area.h"
 #include "app/measurements/snapping.h"
 #include "app/pairs/reference.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 #include "points/patch_match.h"
@@ -144,7 +145,7 @@ void MainWindow::refine_pairs() {
           if (made.moved > 0) change_fit(document_, tr("refine pairs"), made.step);
           QString said = made.moved > 0 ? tr("%1 pairs were refined, to ± %2 px or better.")
                                               .arg(made.moved)
-                                              .arg(text_of(short_number(made.worst, 2)))
+                                              .arg(number_shown(short_number(made.worst, 2)))
                                         : tr("No pair could be refined.");
           if (!made.stayed.empty()) {
             QStringList names;
@@ -187,7 +188,7 @@ void MainWindow::propose_pairs_for_step(int count) {
           say(tr("%1 pairs were proposed; they lie within %2 px RMS of one perspective. Undo takes them away, the "
                  "table leaves some out.")
                   .arg(made.pairs.size())
-                  .arg(text_of(number_text(made.rms, 2))));
+                  .arg(number_shown(number_text(made.rms, 2))));
         };
       },
       [this](const Error& error) { say(error); });

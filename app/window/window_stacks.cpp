@@ -4,6 +4,7 @@
 
 #include "app/canvas/view_area.h"
 #include "app/pairs/reference.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/window/main_window.h"
 #include "stacks/mosaic.h"
@@ -63,11 +64,11 @@ Made made_mosaic(const FrameStack& frames, Model model, const Resampling& resamp
                  .arg(done.picture.width())
                  .arg(done.picture.height())
                  .arg(done.seams.size())
-                 .arg(text_of(number_text(done.largest_seam_px, 2)));
+                 .arg(number_shown(number_text(done.largest_seam_px, 2)));
   constexpr double alike = 0.005;
   if (most - least > alike)
     out.said += QObject::tr("; exposures evened by %1 to %2")
-                    .arg(text_of(number_text(least, 3)), text_of(number_text(most, 3)));
+                    .arg(number_shown(number_text(least, 3)), number_shown(number_text(most, 3)));
   out.picture.notes = done.notes;
   Json placements = Json::array();
   for (std::size_t i = 0; i < done.frames.size(); ++i)

@@ -4,6 +4,7 @@
 #include <functional>
 
 #include "app/canvas/drawing.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
@@ -100,7 +101,7 @@ std::optional<DistortionLayer> DistortionLayer::of(DistortionMap map, const Docu
       }
       const double longer = 100 * out.camera_->reads_longer(1);
       out.says_ = s.pixel ? QObject::tr("shift of a thing 1 %1 off the plane; it reads %2 % longer")
-                                .arg(out.unit_, text_of(short_number(longer, 2)))
+                                .arg(out.unit_, number_shown(short_number(longer, 2)))
                           : QObject::tr("shift of a thing off the plane by 1 % of the rectangle's height");
       break;
     }
@@ -199,7 +200,7 @@ drawing::Legend DistortionLayer::paint(QPainter& painter, const QRectF& visible,
 
   QGradientStops shades;
   for (int i = 0; i <= 16; ++i) shades << QGradientStop(i / 16.0, scale_colour(i / 16.0));
-  const auto shown = [&](double v) { return text_of(short_number(v, 2)) + " " + unit_; };
+  const auto shown = [&](double v) { return number_shown(short_number(v, 2)) + " " + unit_; };
   return {shades, shown(low), {}, shown(high), says_};
 }
 

@@ -1,6 +1,7 @@
 /// A map of what the rectification costs, and the warning where scale varies over the view.
 #include "app/canvas/overlays/overlays.h"
 #include "app/canvas/picture_view.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "quality/uncertainty.h"
 
@@ -45,7 +46,7 @@ class ScaleOverlay : public Overlay {
     const auto varies = scale_variation(document_.chain(), document_.layout(), view_.station());
     if (!varies || *varies <= 0.001) return std::nullopt;
     return Remark{QObject::tr("Scale varies %1 % over the rectangle in this view")
-                      .arg(text_of(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
+                      .arg(number_shown(number_text(100 * *varies, *varies < 0.02 ? 1 : 0))),
                   drawing::colour_wrong};
   }
 };

@@ -2,6 +2,7 @@
 #include "app/canvas/overlays/overlays.h"
 #include "app/canvas/picture_view.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
@@ -35,7 +36,7 @@ class MeasurementOverlay : public Overlay {
       const MeasurementUi& ui = ui_of(measurements[i].kind);
       const Reading& reading = document_.readings(view_.station())[i];
       ui.paint(painter, shown, reading.problem ? drawing::colour_wrong : colour);
-      if (reading.value) labels.push_back({ui.label_line(shown), text_of(value_text(measurements[i], reading))});
+      if (reading.value) labels.push_back({ui.label_line(shown), number_shown(value_text(measurements[i], reading))});
     }
     for (const auto& [beside, text] : labels) {
       const QPointF at = drawing::free_place(beside, text, room, taken);

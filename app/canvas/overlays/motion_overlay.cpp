@@ -4,6 +4,7 @@
 #include "app/canvas/overlays/overlays.h"
 #include "app/canvas/picture_view.h"
 #include "app/document/motion_layer.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "base/statistics.h"
 
@@ -131,9 +132,9 @@ class MotionOverlay : public Overlay {
     const double span = std::max(range.second - range.first, 1e-12);
     const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(span))) + 1, 0, 9);
     // A few lie beyond, and have the colours of the ends.
-    out.low = QStringLiteral("≤ ") + text_of(number_text(range.first, decimals));
-    out.middle = text_of(number_text((range.first + range.second) / 2, decimals));
-    out.high = QStringLiteral("≥ ") + text_of(number_text(range.second, decimals));
+    out.low = QStringLiteral("≤ ") + number_shown(number_text(range.first, decimals));
+    out.middle = number_shown(number_text((range.first + range.second) / 2, decimals));
+    out.high = QStringLiteral("≥ ") + number_shown(number_text(range.second, decimals));
     out.says = unit.isEmpty() ? says : says + ", " + unit;
     legend_ = out;
   }
@@ -339,7 +340,7 @@ class MotionOverlay : public Overlay {
       const QColor colour = colour_of(level, *range);
       painter.strokePath(path, QPen(QColor(255, 255, 255, 200), 3.4));
       painter.strokePath(path, QPen(colour, 1.8));
-      drawing::label(painter, *label, text_of(number_text(level, decimals)), QColor(40, 40, 40));
+      drawing::label(painter, *label, number_shown(number_text(level, decimals)), QColor(40, 40, 40));
     }
     set_legend(*range, layer.title_of(layer.look().quantity), layer.unit_of(layer.look().quantity));
   }

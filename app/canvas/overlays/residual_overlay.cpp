@@ -3,6 +3,7 @@
 
 #include "app/canvas/overlays/overlays.h"
 #include "app/canvas/picture_view.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 namespace fexel {
@@ -31,7 +32,7 @@ class ResidualOverlay : public Overlay {
   }
   std::optional<Remark> remark() const override {
     if (!(enlarged_ > 0)) return std::nullopt;
-    return Remark{QObject::tr("What still moves, drawn %1 × as long").arg(text_of(short_number(enlarged_, 3))),
+    return Remark{QObject::tr("What still moves, drawn %1 × as long").arg(number_shown(short_number(enlarged_, 3))),
                   drawing::colour_active};
   }
 

@@ -3,6 +3,7 @@
 
 #include "app/canvas/picture_view.h"
 #include "app/canvas/tools/tools.h"
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 #include "app/ui/theme.h"
 
@@ -49,7 +50,8 @@ class HandleTool : public Tool {
     const QColor colour = drawing::flag_colour(view_.is_b());
     drawing::cross(painter, place, 30, colour);
     drawing::label(painter, place + QPointF(0, radius + 2),
-                   text_of("x " + number_text(handle->at.x(), 1) + "  y " + number_text(handle->at.y(), 1)), colour);
+                   number_shown("x " + number_text(handle->at.x(), 1) + "  y " + number_text(handle->at.y(), 1)),
+                   colour);
   }
 
  private:

@@ -21,7 +21,7 @@ TEST_CASE("F1 opens the guide at the chapter of what is selected, and its search
   desk.front();
   desk.document().insert_step("unwrap", 0);
   QTest::keyClick(desk.a(), Qt::Key_F1);
-  CHECK(guide->chapter() == "unwrap a ring");
+  CHECK(guide->chapter() == "Unwrap a ring");
   const int before = guide->page()->verticalScrollBar()->value();
   CHECK(before > 0);
   auto* search = guide->findChild<QLineEdit*>();

@@ -1,0 +1,123 @@
+/// The window in German: every sentence has its words, numbers have their sign, files keep the point.
+#include <QProcess>
+#include <QXmlStreamReader>
+#include <catch2/catch.hpp>
+
+#include "app/ui/fields.h"
+#include "app/ui/language.h"
+#include "tests/window/desk.h"
+
+namespace fexel::test::language {
+namespace {
+
+QString words(const char* source) {
+  return QCoreApplication::translate("any", source);
+}
+
+/// %1, %2 ... of a sentence.
+QStringList places_in(const QString& text) {
+  QStringList out;
+  static const QRegularExpression place("%[0-9]");
+  for (auto it = place.globalMatch(text); it.hasNext();) out << it.next().captured();
+  out.removeDuplicates();
+  out.sort();
+  return out;
+}
+
+/// The letters that menus are opened by: each once in a menu.
+void check_letters(const QMenu* menu) {
+  QStringList seen;
+  for (const QAction* action : menu->actions()) {
+    if (action->menu()) check_letters(action->menu());
+    const auto at = action->text().indexOf('&');
+    if (at < 0 || at + 1 >= action->text().size()) continue;
+    INFO(menu->title().toStdString() << ": " << action->text().toStdString());
+    const QString letter = action->text().mid(at + 1, 1).toLower();
+    CHECK_FALSE(seen.contains(letter));
+    seen << letter;
+  }
+}
+
+}  // namespace
+
+TEST_CASE("every sentence of the window has German words, with the same places for numbers", "[window][language]") {
+  REQUIRE(languages().contains("de"));
+  QProcess lupdate;
+  Scratch scratch;
+  const QString ts = QString::fromStdString((scratch / "all.ts").string());
+  lupdate.setWorkingDirectory(FEXEL_SOURCE);
+  lupdate.start("/usr/lib/qt6/bin/lupdate",
+                {"app", "-I", ".", "-extensions", "cpp,h", "-no-obsolete", "-locations", "none", "-ts", ts});
+  REQUIRE(lupdate.waitForFinished(patience));
+  REQUIRE(lupdate.exitCode() == 0);
+  const InLanguage german("de");
+  QFile file(ts);
+  REQUIRE(file.open(QIODevice::ReadOnly));
+  QXmlStreamReader xml(&file);
+  int count = 0;
+  while (!xml.atEnd()) {
+    if (xml.readNext() != QXmlStreamReader::StartElement || xml.name() != QLatin1String("source")) continue;
+    const QString source = xml.readElementText();
+    ++count;
+    // A word may be the same in both languages; the list says which are.
+    const QByteArray bytes = source.toUtf8();
+    const QString said = words(bytes.constData());
+    INFO(source.toStdString() << " -> " << said.toStdString());
+    CHECK(places_in(said) == places_in(source));
+    CHECK_FALSE(said.trimmed().isEmpty());
+    if (source.contains(' ') && source.size() > 20 && !source.contains("(*.") && !source.contains("%1"))
+      CHECK(said != source);
+  }
+  CHECK(count > 2000);
+}
+
+TEST_CASE("in German numbers have a comma in fields and tables, and a point in files", "[window][language]") {
+  const InLanguage german("de");
+  Desk desk;
+  CHECK(number_shown(std::string("1.25 mm, 3.5")) == "1,25 mm, 3,5");
+  CHECK(number_shown(std::string("Version 1. 2")) == "Version 1. 2");
+  fields::Number number("n", -100, 100, 3, "mm");
+  number.setValue(1.5);
+  CHECK(number.text() == "1,5 mm");
+  number.show();
+  QTest::qWait(10);
+  number.selectAll();
+  QTest::keyClicks(&number, "2,25");
+  QTest::keyClick(&number, Qt::Key_Return);
+  CHECK(number.value() == 2.25);
+  number.selectAll();
+  QTest::keyClicks(&number, "-3.75");
+  QTest::keyClick(&number, Qt::Key_Return);
+  CHECK(number.value() == -3.75);
+  QString wrong;
+  CHECK(fields::numbers_in("1,5; 2", wrong) == std::vector<double>{1.5, 2});
+  CHECK(fields::numbers_in("1,5, 2,25 7", wrong) == std::vector<double>{1.5, 2.25, 7});
+  desk.document().insert_step("rotate", 0);
+  Chain chain = desk.document().chain();
+  std::get<RotateStep>(chain.steps[0].kind).degrees = 7.25;
+  desk.document().edit_chain("turn", chain);
+  Measurement length;
+  length.kind = LengthMeasurement{};
+  length.name = "l";
+  length.points = {{100.25, 100}, {200.5, 140}};
+  length.picking = {0.5, 0.5};
+  desk.document().add_measurement(length);
+  CHECK(cell(desk.window.ledger().table(), 0, MeasurementModel::length_a)
+            .contains(QRegularExpression("^[0-9]+,[0-9]+$")));
+  desk.window.ledger().copy_table();
+  CHECK_FALSE(QApplication::clipboard()->text().contains(QRegularExpression("[0-9]\\.[0-9]+.*;")));
+  CHECK(QApplication::clipboard()->text().contains(QRegularExpression("107\\.9")));
+  const auto path = desk.scratch / "c.fexel.json";
+  REQUIRE(desk.window.save_chain(QString::fromStdString(path.string())));
+  CHECK(read_text(path).find("7.25") != std::string::npos);
+  CHECK(desk.window.menuBar()->actions().front()->text() == "&Datei");
+}
+
+TEST_CASE("in German each letter opens one entry of a menu", "[window][language]") {
+  const InLanguage german("de");
+  Desk desk;
+  for (const QAction* action : desk.window.menuBar()->actions())
+    if (action->menu()) check_letters(action->menu());
+}
+
+}  // namespace fexel::test::language

@@ -29,8 +29,11 @@ int report(const fexel::ReportOrder& order) {
 }  // namespace
 
 int main(int argc, char** argv) {
-  // A report needs no screen, and shows none.
-  if (std::any_of(argv + 1, argv + argc, [](const char* word) { return std::string_view(word) == "--report"; }))
+  // These need no screen, and show nothing on one.
+  constexpr std::string_view unseen[] = {"--report", "--version", "-v", "--help", "-h", "--help-all"};
+  if (std::any_of(argv + 1, argv + argc, [&](const char* word) {
+        return std::ranges::find(unseen, std::string_view(word)) != std::end(unseen);
+      }))
     qputenv("QT_QPA_PLATFORM", "offscreen");
   QApplication app(argc, argv);
   QApplication::setApplicationName("fexel");
@@ -54,7 +57,8 @@ int main(int argc, char** argv) {
   const QCommandLineOption style("template", "what reports of one house have in common", "JSON");
   const QCommandLineOption replace("replace", "a report that is there may be replaced");
   const QCommandLineOption language("language", "of the window: " + fexel::languages().join(", "), "WORD");
-  parser.addOptions({as_report, style, replace, language});
+  const QCommandLineOption looks("look", "light or dark; that of the desktop without it", "WORD");
+  parser.addOptions({as_report, style, replace, language, looks});
   parser.process(app);
   const std::string wanted = parser.value(level).toStdString();
   if (std::ranges::find(fexel::log_levels(), wanted) == fexel::log_levels().end()) {
@@ -75,7 +79,12 @@ int main(int argc, char** argv) {
   const auto crashed = fexel::untold_crash_note("fexel");
   fexel::leave_crash_notes("fexel", FEXEL_VERSION);
   fexel::use_language(parser.isSet(language) ? parser.value(language) : fexel::language_of_desktop());
-  fexel::apply_theme(app);
+  const QString look = parser.value(looks);
+  if (!look.isEmpty() && look != "light" && look != "dark") {
+    QTextStream(stderr) << QObject::tr("fexel: There is no look \"%1\". Use light or dark.").arg(look) << "\n";
+    return 2;
+  }
+  fexel::apply_theme(app, look.isEmpty() ? std::nullopt : std::optional(look == "dark"));
   if (parser.isSet(as_report)) {
     const QStringList named = parser.positionalArguments();
     if (named.size() != 2) {

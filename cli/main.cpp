@@ -128,6 +128,7 @@ int run(int argc, char** argv) {
   add_measure(app, common, verbs);
   add_motion(app, common, verbs);
   add_cluster(app, common, verbs);
+  add_thumbnail(app, common, verbs);
   add_calibrate(app, common, verbs);
   add_stacks(app, common, verbs);
   add_trace(app, common, verbs);

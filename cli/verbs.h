@@ -64,6 +64,7 @@ void add_motion(CLI::App& app, Common& common, Verbs& verbs);
 void add_measure(CLI::App& app, Common& common, Verbs& verbs);
 void add_stacks(CLI::App& app, Common& common, Verbs& verbs);
 void add_trace(CLI::App& app, Common& common, Verbs& verbs);
+void add_thumbnail(CLI::App& app, Common& common, Verbs& verbs);
 void add_verify(CLI::App& app, Common& common, Verbs& verbs);
 void add_cluster(CLI::App& app, Common& common, Verbs& verbs);
 void add_demo(CLI::App& app, Common& common, Verbs& verbs);

@@ -33,10 +33,6 @@ constexpr int gap = 2;      // between the pictures, side by side
 constexpr int least = 160;  // of a picture's width, side by side
 constexpr int blink_ms = 600;
 
-std::string percent_text(double percent) {
-  return percent < 1000 ? short_number(percent, 3) : number_text(percent, 0);
-}
-
 }  // namespace
 
 Divider::Divider(QWidget* parent) : QWidget(parent) {
@@ -184,18 +180,6 @@ ViewArea::ViewArea(Document& document, QWidget* parent) : QWidget(parent), docum
 bool ViewArea::eventFilter(QObject* watched, QEvent* event) {
   if (watched == stage_ && event->type() == QEvent::Resize) arrange();
   return QWidget::eventFilter(watched, event);
-}
-
-/// Where there is little room, the bar says less; menus and keys have it all.
-void ViewArea::fit_bar() {
-  // The list of maps is there for rectified pictures only.
-  const int room = width() - (distortion_->isVisibleTo(this) ? 120 : 0);
-  const bool narrow = room < 700;
-  modes_->button(static_cast<int>(Mode::side_by_side))->setText(narrow ? tr("Side") : tr("Side by side"));
-  modes_->button(static_cast<int>(Mode::difference))->setText(narrow ? tr("Diff.") : tr("Difference"));
-  zoom_->setVisible(room >= 760);
-  keep_->setVisible(room >= 620);
-  range_button_->setVisible(room >= 560);
 }
 
 /// A lies over B; the curtain is A's mask, so that either side of it is a whole picture with its own handles.
@@ -478,16 +462,6 @@ void ViewArea::actual_pixels() {
   view->look_at(view->centre(), 1 / devicePixelRatioF());
   link(view);
   show_zoom();
-}
-
-void ViewArea::show_zoom() {
-  const auto percent = [this](const PictureView* view) {
-    return QString("%1 %%2").arg(text_of(percent_text(100 * view->zoom() * devicePixelRatioF())),
-                                 view->is_fitted() ? tr(" fit") : QString());
-  };
-  const bool alike = !both() || percent(a_) == percent(b_);
-  const QString text = alike ? percent(b_) : tr("A %1 · B %2").arg(percent(a_), percent(b_));
-  zoom_->setText(document_.source() ? text : QString());
 }
 
 }  // namespace fexel

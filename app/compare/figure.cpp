@@ -52,12 +52,12 @@ void check_figure_path(const QString& path, const Document& document) {
 }  // namespace
 
 QStringList figure_caption(const ViewArea& views, const Document& document) {
-  static const QString modes[] = {QObject::tr("one picture"),
-                                  QObject::tr("side by side"),
-                                  QObject::tr("curtain: A left, B right"),
-                                  QObject::tr("by turns"),
-                                  QObject::tr("difference, B − A"),
-                                  QObject::tr("tint: A blue, B orange, grey where alike")};
+  const QString modes[] = {QObject::tr("one picture"),
+                           QObject::tr("side by side"),
+                           QObject::tr("curtain: A left, B right"),
+                           QObject::tr("by turns"),
+                           QObject::tr("difference, B − A"),
+                           QObject::tr("tint: A blue, B orange, grey where alike")};
   const Layout& layout = document.layout();
   QStringList out;
   out << QObject::tr("A: %1. B: %2. Shown: %3.")

@@ -1,6 +1,7 @@
 /// Angle: between two arms, or two lines.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -39,8 +40,7 @@ class AngleUi : public MeasurementUiOf<AngleMeasurement> {
 }  // namespace
 
 const MeasurementUi& angle_measurement_ui() {
-  static const AngleUi ui;
-  return ui;
+  return made_in_language<AngleUi>();
 }
 
 }  // namespace fexel

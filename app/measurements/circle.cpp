@@ -1,6 +1,7 @@
 /// Circle: through points on a rim.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 #include "measure/ring_edge.h"
 
 namespace fexel {
@@ -33,8 +34,7 @@ class CircleUi : public MeasurementUiOf<CircleMeasurement> {
 }  // namespace
 
 const MeasurementUi& circle_measurement_ui() {
-  static const CircleUi ui;
-  return ui;
+  return made_in_language<CircleUi>();
 }
 
 }  // namespace fexel

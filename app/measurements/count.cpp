@@ -1,6 +1,7 @@
 /// Count: places of one class.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -26,8 +27,7 @@ class CountUi : public MeasurementUiOf<CountMeasurement> {
 }  // namespace
 
 const MeasurementUi& count_measurement_ui() {
-  static const CountUi ui;
-  return ui;
+  return made_in_language<CountUi>();
 }
 
 }  // namespace fexel

@@ -1,6 +1,7 @@
 /// Ellipse: area and samples.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -32,8 +33,7 @@ class EllipseUi : public MeasurementUiOf<EllipseMeasurement> {
 }  // namespace
 
 const MeasurementUi& ellipse_measurement_ui() {
-  static const EllipseUi ui;
-  return ui;
+  return made_in_language<EllipseUi>();
 }
 
 }  // namespace fexel

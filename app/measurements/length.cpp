@@ -2,6 +2,7 @@
 #include "app/canvas/drawing.h"
 #include "app/document/document.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -27,8 +28,7 @@ class LengthUi : public MeasurementUiOf<LengthMeasurement> {
 }  // namespace
 
 const MeasurementUi& length_measurement_ui() {
-  static const LengthUi ui;
-  return ui;
+  return made_in_language<LengthUi>();
 }
 
 }  // namespace fexel

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/ui/language.h"
 #include "base/error.h"
 
 // All kinds in the order of the menu: each has a file of this name in this folder.
@@ -16,9 +17,11 @@ FEXEL_MEASUREMENTS(FEXEL_DECLARE)
 
 const std::vector<const MeasurementUi*>& measurement_uis() {
 #define FEXEL_LIST(name) &name##_measurement_ui(),
-  static const std::vector<const MeasurementUi*> all = {FEXEL_MEASUREMENTS(FEXEL_LIST)};
+  struct All {
+    std::vector<const MeasurementUi*> list = {FEXEL_MEASUREMENTS(FEXEL_LIST)};
+  };
 #undef FEXEL_LIST
-  return all;
+  return made_in_language<All>().list;
 }
 
 const MeasurementUi& ui_of_measurement(const std::string& word) {

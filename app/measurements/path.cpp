@@ -1,6 +1,7 @@
 /// Path: the way along points.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -21,8 +22,7 @@ class PathUi : public MeasurementUiOf<PathMeasurement> {
 }  // namespace
 
 const MeasurementUi& path_measurement_ui() {
-  static const PathUi ui;
-  return ui;
+  return made_in_language<PathUi>();
 }
 
 }  // namespace fexel

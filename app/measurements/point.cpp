@@ -1,6 +1,7 @@
 /// Point: a place.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -19,8 +20,7 @@ class PointUi : public MeasurementUiOf<PointMeasurement> {
 }  // namespace
 
 const MeasurementUi& point_measurement_ui() {
-  static const PointUi ui;
-  return ui;
+  return made_in_language<PointUi>();
 }
 
 }  // namespace fexel

@@ -1,6 +1,7 @@
 /// Polygon: area and samples.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -21,8 +22,7 @@ class PolygonUi : public MeasurementUiOf<PolygonMeasurement> {
 }  // namespace
 
 const MeasurementUi& polygon_measurement_ui() {
-  static const PolygonUi ui;
-  return ui;
+  return made_in_language<PolygonUi>();
 }
 
 }  // namespace fexel

@@ -1,6 +1,7 @@
 /// Profile: samples along a line.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -21,8 +22,7 @@ class ProfileUi : public MeasurementUiOf<ProfileMeasurement> {
 }  // namespace
 
 const MeasurementUi& profile_measurement_ui() {
-  static const ProfileUi ui;
-  return ui;
+  return made_in_language<ProfileUi>();
 }
 
 }  // namespace fexel

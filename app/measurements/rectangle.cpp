@@ -1,6 +1,7 @@
 /// Rectangle: area and samples.
 #include "app/canvas/drawing.h"
 #include "app/measurements/measurement_ui.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -22,8 +23,7 @@ class RectangleUi : public MeasurementUiOf<RectangleMeasurement> {
 }  // namespace
 
 const MeasurementUi& rectangle_measurement_ui() {
-  static const RectangleUi ui;
-  return ui;
+  return made_in_language<RectangleUi>();
 }
 
 }  // namespace fexel

@@ -139,6 +139,12 @@ void PairsLedger::refresh() {
   filling_ = true;
   pairs_->refresh();
   filling_ = false;
+  // Heads are whole, in every language.
+  for (int column = 0; column < PairsModel::columns; ++column) {
+    const QString head = pairs_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString();
+    const int wide = table_->horizontalHeader()->fontMetrics().horizontalAdvance(head) + 14;
+    if (table_->horizontalHeader()->sectionSize(column) < wide) table_->horizontalHeader()->resizeSection(column, wide);
+  }
   select_row();
   show_models();
   show_chart();

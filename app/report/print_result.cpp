@@ -12,7 +12,7 @@
 namespace fexel {
 namespace {
 
-constexpr double overlap = 5, foot = 14;  // mm of paper
+constexpr double overlap = 5, ruler_room = 14;  // mm of paper
 constexpr double dots_per_mm = 300 / 25.4;
 constexpr int most_sheets = 100;
 
@@ -47,7 +47,7 @@ PrintPlan print_plan(const Station& result, QSizeF paper_mm, std::optional<doubl
   const double mm = 1000 * metres_per(result.pixel->unit) * result.pixel->mean();  // of one pixel
   const double width = result.size.width * mm, height = result.size.height * mm;
   PrintPlan out{};
-  out.sheet_mm = QSizeF(paper_mm.width(), paper_mm.height() - foot);
+  out.sheet_mm = QSizeF(paper_mm.width(), paper_mm.height() - ruler_room);
   if (!reduction) {
     const double needed = std::max(width / out.sheet_mm.width(), height / out.sheet_mm.height());
     const double ten = std::pow(10, std::floor(std::log10(needed)));

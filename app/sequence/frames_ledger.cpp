@@ -155,6 +155,13 @@ FramesLedger::FramesLedger(Document& document, QWidget* parent) : QWidget(parent
   refresh();
 }
 
+void FramesLedger::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  // In a narrow window the numbers have the room.
+  constexpr int narrow = 740;
+  plot_->setVisible(width() >= narrow);
+}
+
 QString FramesLedger::summary() const {
   const AlignStep* align = document_.align_step();
   if (!align || align->frames.empty()) return tr("not searched yet");

@@ -42,6 +42,9 @@ class FramesLedger : public QWidget {
   void frame_wanted(int index);
   void menu_wanted(int index, QPoint global);
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void refresh();
   Document& document_;

@@ -299,8 +299,7 @@ class AlignUi : public StepUiOf<AlignStep> {
 }  // namespace
 
 const StepUi& align_ui() {
-  static const AlignUi ui;
-  return ui;
+  return made_in_language<AlignUi>();
 }
 
 }  // namespace fexel

@@ -2,6 +2,7 @@
 #include <QFileInfo>
 
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -70,8 +71,7 @@ class BackgroundUi : public StepUiOf<BackgroundStep> {
 }  // namespace
 
 const StepUi& background_ui() {
-  static const BackgroundUi ui;
-  return ui;
+  return made_in_language<BackgroundUi>();
 }
 
 }  // namespace fexel

@@ -88,8 +88,7 @@ class BandsUi : public StepUiOf<BandsStep> {
 }  // namespace
 
 const StepUi& bands_ui() {
-  static const BandsUi ui;
-  return ui;
+  return made_in_language<BandsUi>();
 }
 
 }  // namespace fexel

@@ -3,6 +3,7 @@
 #include <QPlainTextEdit>
 
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -13,16 +14,17 @@ struct NamedKernel {
   double scale;
 };
 const std::vector<NamedKernel>& named_kernels() {
-  static const std::vector<NamedKernel> kernels = {
-      {QObject::tr("choose…"), {}, 1},
-      {QObject::tr("mean 3 × 3"), {3, 3, {1, 1, 1, 1, 1, 1, 1, 1, 1}}, 1.0 / 9},
-      {QObject::tr("mean 2 × 2 (half a pixel aside)"), {2, 2, {1, 1, 1, 1}}, 0.25},
-      {QObject::tr("binomial 3 × 3"), {3, 3, {1, 2, 1, 2, 4, 2, 1, 2, 1}}, 1.0 / 16},
-      {QObject::tr("sharpen"), {3, 3, {0, -1, 0, -1, 5, -1, 0, -1, 0}}, 1},
-      {QObject::tr("slope in x"), {3, 3, {-1, 0, 1, -2, 0, 2, -1, 0, 1}}, 0.125},
-      {QObject::tr("slope in y"), {3, 3, {-1, -2, -1, 0, 0, 0, 1, 2, 1}}, 0.125},
-      {QObject::tr("Laplacian"), {3, 3, {0, 1, 0, 1, -4, 1, 0, 1, 0}}, 1}};
-  return kernels;
+  struct All {
+    std::vector<NamedKernel> list = {{QObject::tr("choose…"), {}, 1},
+                                     {QObject::tr("mean 3 × 3"), {3, 3, {1, 1, 1, 1, 1, 1, 1, 1, 1}}, 1.0 / 9},
+                                     {QObject::tr("mean 2 × 2 (half a pixel aside)"), {2, 2, {1, 1, 1, 1}}, 0.25},
+                                     {QObject::tr("binomial 3 × 3"), {3, 3, {1, 2, 1, 2, 4, 2, 1, 2, 1}}, 1.0 / 16},
+                                     {QObject::tr("sharpen"), {3, 3, {0, -1, 0, -1, 5, -1, 0, -1, 0}}, 1},
+                                     {QObject::tr("slope in x"), {3, 3, {-1, 0, 1, -2, 0, 2, -1, 0, 1}}, 0.125},
+                                     {QObject::tr("slope in y"), {3, 3, {-1, -2, -1, 0, 0, 0, 1, 2, 1}}, 0.125},
+                                     {QObject::tr("Laplacian"), {3, 3, {0, 1, 0, 1, -4, 1, 0, 1, 0}}, 1}};
+  };
+  return made_in_language<All>().list;
 }
 
 class ConvolvePage : public StepPage<ConvolveStep> {
@@ -149,8 +151,7 @@ class ConvolveUi : public StepUiOf<ConvolveStep> {
 }  // namespace
 
 const StepUi& convolve_ui() {
-  static const ConvolveUi ui;
-  return ui;
+  return made_in_language<ConvolveUi>();
 }
 
 }  // namespace fexel

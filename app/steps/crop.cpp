@@ -2,6 +2,7 @@
 #include <QComboBox>
 
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -204,8 +205,7 @@ class CropUi : public StepUiOf<CropStep> {
 }  // namespace
 
 const StepUi& crop_ui() {
-  static const CropUi ui;
-  return ui;
+  return made_in_language<CropUi>();
 }
 
 }  // namespace fexel

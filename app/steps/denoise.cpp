@@ -1,5 +1,6 @@
 /// Denoise: median or Gaussian.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -65,8 +66,7 @@ class DenoiseUi : public StepUiOf<DenoiseStep> {
 }  // namespace
 
 const StepUi& denoise_ui() {
-  static const DenoiseUi ui;
-  return ui;
+  return made_in_language<DenoiseUi>();
 }
 
 }  // namespace fexel

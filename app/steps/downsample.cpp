@@ -1,5 +1,6 @@
 /// Downsample: blocks of pixels to one each.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -82,8 +83,7 @@ class DownsampleUi : public StepUiOf<DownsampleStep> {
 }  // namespace
 
 const StepUi& downsample_ui() {
-  static const DownsampleUi ui;
-  return ui;
+  return made_in_language<DownsampleUi>();
 }
 
 }  // namespace fexel

@@ -298,8 +298,7 @@ class FitUi : public StepUiOf<FitStep> {
 }  // namespace
 
 const StepUi& fit_ui() {
-  static const FitUi ui;
-  return ui;
+  return made_in_language<FitUi>();
 }
 
 }  // namespace fexel

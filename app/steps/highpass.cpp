@@ -1,5 +1,6 @@
 /// High-pass.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -39,8 +40,7 @@ class HighpassUi : public StepUiOf<HighpassStep> {
 }  // namespace
 
 const StepUi& highpass_ui() {
-  static const HighpassUi ui;
-  return ui;
+  return made_in_language<HighpassUi>();
 }
 
 }  // namespace fexel

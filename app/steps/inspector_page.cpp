@@ -16,7 +16,7 @@ namespace fexel {
 InspectorPage::InspectorPage(Document& document, const QString& picture, const QString& title)
     : document_(document), title_(title) {
   column_ = new QVBoxLayout(this);
-  column_->setContentsMargins(18, 14, 18, 14);
+  column_->setContentsMargins(18, 14, 10, 14);
   column_->setSpacing(6);
   auto* head = new QHBoxLayout;
   auto* icon = new QLabel;
@@ -117,6 +117,10 @@ void InspectorPage::refresh() {
 
 int InspectorPage::heightForWidth(int width) const {
   return sizePolicy().verticalPolicy() == QSizePolicy::Ignored ? 0 : QWidget::heightForWidth(width);
+}
+
+QSize InspectorPage::minimumSizeHint() const {
+  return sizePolicy().verticalPolicy() == QSizePolicy::Ignored ? QSize(0, 0) : QWidget::minimumSizeHint();
 }
 
 void InspectorPage::change(const QString& text, const StepKind& kind, const QString& merge) {

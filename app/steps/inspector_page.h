@@ -21,6 +21,7 @@ class InspectorPage : public QWidget {
   virtual void refresh();
   /// None while another page is shown: the panel is as high as what it shows.
   int heightForWidth(int width) const override;
+  QSize minimumSizeHint() const override;
   /// A person has just added the step that is shown.
   virtual void step_added() {}
 

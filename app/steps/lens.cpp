@@ -126,8 +126,7 @@ class LensUi : public StepUiOf<LensStep> {
 }  // namespace
 
 const StepUi& lens_ui() {
-  static const LensUi ui;
-  return ui;
+  return made_in_language<LensUi>();
 }
 
 }  // namespace fexel

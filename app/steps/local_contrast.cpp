@@ -1,5 +1,6 @@
 /// Local contrast.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -39,8 +40,7 @@ class LocalContrastUi : public StepUiOf<LocalContrastStep> {
 }  // namespace
 
 const StepUi& local_contrast_ui() {
-  static const LocalContrastUi ui;
-  return ui;
+  return made_in_language<LocalContrastUi>();
 }
 
 }  // namespace fexel

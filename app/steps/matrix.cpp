@@ -6,6 +6,7 @@
 #include <Eigen/LU>
 
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -13,7 +14,7 @@ namespace {
 class MatrixPage : public StepPage<MatrixStep> {
  public:
   explicit MatrixPage(Document& document) : StepPage(document) {
-    head(tr("Source to result, acting on (x, y, 1)"));
+    head(tr("Source to result, on (x, y, 1)"));
     auto* grid = new QGridLayout;
     grid->setSpacing(4);
     for (int i = 0; i < 9; ++i) {
@@ -85,8 +86,7 @@ class MatrixUi : public StepUiOf<MatrixStep> {
 }  // namespace
 
 const StepUi& matrix_ui() {
-  static const MatrixUi ui;
-  return ui;
+  return made_in_language<MatrixUi>();
 }
 
 }  // namespace fexel

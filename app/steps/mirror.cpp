@@ -1,5 +1,6 @@
 /// Mirror.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -36,8 +37,7 @@ class MirrorUi : public StepUiOf<MirrorStep> {
 }  // namespace
 
 const StepUi& mirror_ui() {
-  static const MirrorUi ui;
-  return ui;
+  return made_in_language<MirrorUi>();
 }
 
 }  // namespace fexel

@@ -1,5 +1,6 @@
 /// Pad: more pixels around the picture.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -75,8 +76,7 @@ class PadUi : public StepUiOf<PadStep> {
 }  // namespace
 
 const StepUi& pad_ui() {
-  static const PadUi ui;
-  return ui;
+  return made_in_language<PadUi>();
 }
 
 }  // namespace fexel

@@ -476,8 +476,7 @@ class RectifyUi : public StepUiOf<RectifyStep> {
 }  // namespace
 
 const StepUi& rectify_ui() {
-  static const RectifyUi ui;
-  return ui;
+  return made_in_language<RectifyUi>();
 }
 
 }  // namespace fexel

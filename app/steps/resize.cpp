@@ -1,5 +1,6 @@
 /// Resize: by factor, size or pixel size.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -165,8 +166,7 @@ class ResizeUi : public StepUiOf<ResizeStep> {
 }  // namespace
 
 const StepUi& resize_ui() {
-  static const ResizeUi ui;
-  return ui;
+  return made_in_language<ResizeUi>();
 }
 
 }  // namespace fexel

@@ -1,5 +1,6 @@
 /// Rotate: by an angle, along a line, by quarters.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -123,8 +124,7 @@ class RotateUi : public StepUiOf<RotateStep> {
 }  // namespace
 
 const StepUi& rotate_ui() {
-  static const RotateUi ui;
-  return ui;
+  return made_in_language<RotateUi>();
 }
 
 }  // namespace fexel

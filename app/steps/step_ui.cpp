@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/ui/language.h"
 #include "app/ui/text.h"
 
 // All kinds of steps in the order of the work: each has a file of this name in this folder.
@@ -35,9 +36,11 @@ FEXEL_STEPS(FEXEL_DECLARE)
 
 const std::vector<const StepUi*>& step_uis() {
 #define FEXEL_LIST(name) &name##_ui(),
-  static const std::vector<const StepUi*> all = {FEXEL_STEPS(FEXEL_LIST)};
+  struct All {
+    std::vector<const StepUi*> list = {FEXEL_STEPS(FEXEL_LIST)};
+  };
 #undef FEXEL_LIST
-  return all;
+  return made_in_language<All>().list;
 }
 
 const StepUi& ui_of(const std::string& word) {

@@ -127,8 +127,7 @@ class TiltUi : public StepUiOf<TiltStep> {
 }  // namespace
 
 const StepUi& tilt_ui() {
-  static const TiltUi ui;
-  return ui;
+  return made_in_language<TiltUi>();
 }
 
 }  // namespace fexel

@@ -1,5 +1,6 @@
 /// Translate.
 #include "app/steps/step_page.h"
+#include "app/ui/language.h"
 
 namespace fexel {
 namespace {
@@ -59,8 +60,7 @@ class TranslateUi : public StepUiOf<TranslateStep> {
 }  // namespace
 
 const StepUi& translate_ui() {
-  static const TranslateUi ui;
-  return ui;
+  return made_in_language<TranslateUi>();
 }
 
 }  // namespace fexel

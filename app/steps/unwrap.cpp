@@ -208,8 +208,7 @@ class UnwrapUi : public StepUiOf<UnwrapStep> {
 }  // namespace
 
 const StepUi& unwrap_ui() {
-  static const UnwrapUi ui;
-  return ui;
+  return made_in_language<UnwrapUi>();
 }
 
 }  // namespace fexel

@@ -3,6 +3,9 @@
 #include <QLocale>
 #include <QString>
 #include <QStringList>
+#include <map>
+#include <memory>
+#include <mutex>
 
 namespace fexel {
 
@@ -26,6 +29,18 @@ class InLanguage {
  private:
   QString before_;
 };
+
+/// One object of a kind for each language that is used: its texts are of the language that it is made in. From any
+/// thread.
+template <class Kind>
+const Kind& made_in_language() {
+  static std::recursive_mutex mutex;
+  static std::map<QString, std::unique_ptr<const Kind>> all;
+  const std::scoped_lock lock(mutex);
+  auto& one = all[language()];
+  if (!one) one = std::make_unique<const Kind>();
+  return *one;
+}
 
 /// How numbers are written: without marks between thousands.
 const QLocale& number_locale();

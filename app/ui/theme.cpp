@@ -95,9 +95,9 @@ PaperLook::~PaperLook() {
   current = before_;
 }
 
-void apply_theme(QApplication& app) {
+void apply_theme(QApplication& app, std::optional<bool> is_dark) {
   load_art();
-  current = app.palette().color(QPalette::Window).lightness() < 110 ? &dark : &light;
+  current = is_dark.value_or(app.palette().color(QPalette::Window).lightness() < 110) ? &dark : &light;
   app.setStyle(QStyleFactory::create("Fusion"));
   QPalette palette;
   palette.setColor(QPalette::Window, current->panel);

@@ -3,6 +3,7 @@
 #include <QColor>
 #include <QFont>
 #include <QPixmap>
+#include <optional>
 
 class QApplication;
 
@@ -14,8 +15,8 @@ struct Theme {
 };
 /// The look in use.
 const Theme& theme();
-/// Chooses light or dark from the desktop's palette, and sets palette and style sheet.
-void apply_theme(QApplication& app);
+/// Chooses light or dark, from the desktop's palette where nothing is said, and sets palette and style sheet.
+void apply_theme(QApplication& app, std::optional<bool> dark = {});
 
 /// The light look, for as long as this lives: what is drawn for paper.
 class PaperLook {

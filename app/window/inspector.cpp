@@ -10,9 +10,14 @@
 #include "app/window/marks_page.h"
 
 namespace fexel {
+namespace {
+
+constexpr int least_width = 314, most_width = 400;
+
+}  // namespace
 
 Inspector::Inspector(Document& document, QWidget* parent) : QScrollArea(parent), document_(document) {
-  setFixedWidth(314);
+  setFixedWidth(least_width);
   setWidgetResizable(true);
   setFrameShape(QFrame::NoFrame);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -74,6 +79,10 @@ void Inspector::choose() {
     page->setSizePolicy(QSizePolicy::Preferred, page == current_ ? QSizePolicy::Preferred : QSizePolicy::Ignored);
   stack_->setCurrentWidget(current_);
   stack_->invalidate();
+  // Words of another language, or larger type, may need more room; the panel does not go back and forth.
+  constexpr int scroll_bar = 10;
+  // Before it is shown its style is not known yet.
+  if (isVisible()) setFixedWidth(std::clamp(current_->minimumSizeHint().width() + scroll_bar, width(), most_width));
   widget()->updateGeometry();
   current_->refresh();
   // Else the next page's first field would have it, and what is typed for the picture.

@@ -47,7 +47,10 @@ Ledger::Ledger(Document& document, QWidget* parent) : QWidget(parent), document_
   fold_ = fields::word_button(tr("fold"));
   for (auto* button : {add, remove, snap, load, save, copy, fold_}) head->addWidget(button);
   column->addLayout(head);
-  of_measurements_ = {snap, load, save};
+  snap_ = snap;
+  load_ = load;
+  save_ = save;
+  copy_ = copy;
   add_ = add;
   remove_ = remove;
   body_ = new QWidget;
@@ -132,6 +135,26 @@ bool Ledger::folded() const {
 
 void Ledger::resizeEvent(QResizeEvent*) {
   fit_heads();
+  fit_words();
+}
+
+void Ledger::fit_words() {
+  // What needs a measurement waits for one; where there is little room, words go that menus have, too.
+  const bool of_measurements = stack_->currentIndex() == 0, some = !document_.chain().measurements.empty();
+  const bool pairs = stack_->currentWidget() == pairs_;
+  add_->setVisible(of_measurements || pairs);
+  remove_->setVisible((of_measurements && some) || pairs);
+  load_->setVisible(of_measurements);
+  copy_->setVisible(some || !of_measurements);
+  for (QWidget* word : {snap_, save_}) word->setVisible(of_measurements && some);
+  const auto needed = [this] {
+    int sum = title_->sizeHint().width() + summary_->sizeHint().width() + 40;
+    for (const QWidget* word : {add_, remove_, snap_, load_, save_, copy_, fold_})
+      if (!word->isHidden()) sum += word->sizeHint().width() + 6;
+    return sum;
+  };
+  for (QWidget* word : {save_, load_, copy_, snap_})
+    if (needed() > width()) word->setVisible(false);
 }
 
 void Ledger::fit_heads() {
@@ -227,19 +250,9 @@ void Ledger::refresh() {
   const bool motion = document_.session().motion_page() && !document_.chain().motions.empty();
   stack_->setCurrentIndex(motion ? 3 : frames ? 1 : pairs ? 2 : 0);
   title_->setText(motion ? tr("Movement") : frames ? tr("Frames") : pairs ? tr("Control points") : tr("Measurements"));
-  for (QWidget* button : of_measurements_) button->setVisible(!motion && !frames && !pairs);
-  for (QWidget* button : {add_, remove_}) button->setVisible(!motion && !frames);
-  if (motion) {
-    fields::say(summary_, motion_->summary());
-    return;
-  }
-  if (pairs) {
-    fields::say(summary_, pairs_->summary());
-    return;
-  }
-  if (frames) {
-    fields::say(summary_, frames_->summary());
-    return;
+  if (motion || pairs || frames) {
+    fields::say(summary_, motion ? motion_->summary() : pairs ? pairs_->summary() : frames_->summary());
+    return fit_words();
   }
   // Samples need more room than errors do.
   const bool samples = selected_->wanted();
@@ -249,10 +262,11 @@ void Ledger::refresh() {
   const auto count = document_.chain().measurements.size();
   if (const QString together = of_selected(); !together.isEmpty()) {
     fields::say(summary_, together);
-    return;
+    return fit_words();
   }
   fields::say(summary_, count == 0 ? tr("none yet: press G on the picture and drag along a known length")
                                    : tr("%1 · %2").arg(count).arg(assumed()));
+  fit_words();
   const int row = document_.session().measurement();
   if (row >= 0 && row < model_->rowCount() && table_->currentIndex().row() != row) {
     const QSignalBlocker quiet(table_->selectionModel());

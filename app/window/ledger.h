@@ -48,6 +48,8 @@ class Ledger : public QWidget {
  private:
   void refresh();
   void fit_heads();
+  /// Shows the words of the head that have a use, and room.
+  void fit_words();
   void remove_selected();
   /// What the uncertainties take the ends to be placed to, and where they could be placed better.
   QString assumed() const;
@@ -62,14 +64,13 @@ class Ledger : public QWidget {
   QStackedLayout* charts_;
   SelectedReading* selected_;
   QPushButton* fold_;
-  QPushButton *add_, *remove_;
+  QPushButton *add_, *remove_, *snap_, *load_, *save_, *copy_;
   QWidget* body_;
   FramesLedger* frames_;
   PairsLedger* pairs_;
   MotionLedger* motion_;
   QStackedLayout* stack_;
   QLabel* title_;
-  std::vector<QWidget*> of_measurements_;
 };
 
 }  // namespace fexel

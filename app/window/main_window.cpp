@@ -124,17 +124,8 @@ MainWindow::MainWindow(const QString& unsaved_folder)
     if (document_.source()) views_->ask_for_measurement(LengthMeasurement::word);
   });
   connect(ledger_, &Ledger::snap_wanted, this, &MainWindow::snap_measurement);
-  connect(ledger_, &Ledger::load_wanted, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Measurements, or a chain that has some"), last_folder_,
-                                                      tr("Measurements and chains (*.json)"));
-    if (!path.isEmpty()) load_measurements(path);
-  });
-  connect(ledger_, &Ledger::save_wanted, this, [this] {
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Save the measurements as a set"),
-                                     last_folder_ + "/measurements.fexel.json", tr("Measurements (*.fexel.json)"));
-    if (!path.isEmpty()) save_measurements(path);
-  });
+  connect(ledger_, &Ledger::load_wanted, this, &MainWindow::ask_load_measurements);
+  connect(ledger_, &Ledger::save_wanted, this, &MainWindow::ask_save_measurements);
   ResultPage* result = inspector_->result_page();
   result->round_trip_spot()->set_place([this] { return views_->source_in_middle(); });
   connect(result, &ResultPage::write_wanted, this, &MainWindow::write_out);

@@ -108,6 +108,8 @@ class MainWindow : public QMainWindow {
   /// Lays the measurements of a set, or of a chain, on this picture; and keeps those that there are as a set.
   void load_measurements(const QString& path);
   void save_measurements(const QString& path);
+  void ask_load_measurements();
+  void ask_save_measurements();
   /// The page of the movement; begun at the station of B where there is none yet.
   void show_motion();
   /// Measures the movement: over all frames, or to the one that is shown. Cancelled, what was found stays.

@@ -14,13 +14,13 @@ namespace fexel {
 namespace {
 
 QString title_of(const MarkKind& kind) {
-  static const std::map<std::string, QString> titles{{"scale-bar", QObject::tr("scale bar")},
-                                                     {"text", QObject::tr("text")},
-                                                     {"arrow", QObject::tr("arrow")},
-                                                     {"outline", QObject::tr("outline")},
-                                                     {"inset", QObject::tr("inset")},
-                                                     {"time", QObject::tr("frame, time")},
-                                                     {"measurements", QObject::tr("measurements")}};
+  const std::map<std::string, QString> titles{{"scale-bar", QObject::tr("scale bar")},
+                                              {"text", QObject::tr("text")},
+                                              {"arrow", QObject::tr("arrow")},
+                                              {"outline", QObject::tr("outline")},
+                                              {"inset", QObject::tr("inset")},
+                                              {"time", QObject::tr("frame, time")},
+                                              {"measurements", QObject::tr("measurements")}};
   return titles.at(word_of(kind));
 }
 

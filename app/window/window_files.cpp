@@ -14,6 +14,7 @@
 #include "app/ui/text.h"
 #include "app/window/inspector.h"
 #include "app/window/main_window.h"
+#include "base/log.h"
 #include "chain/evaluate.h"
 #include "demo/demo.h"
 #include "run/axes.h"
@@ -161,6 +162,7 @@ void MainWindow::bring_back() {
           document_.open(std::move(*source), std::move(chain), work.chain_path);
           document_.undo_stack().resetClean();
           autosave_.take_over(work);
+          log_info("unsaved work was brought back");
           const QString brought =
               tr("Brought back what was not saved when Fexel last ended. Save the chain to keep it.");
           say(crash_note_.isEmpty()

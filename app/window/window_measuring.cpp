@@ -1,4 +1,5 @@
 /// What the window does with measurements: snapping, sets of them.
+#include <QFileDialog>
 #include <QFileInfo>
 
 #include "app/canvas/view_area.h"
@@ -98,6 +99,19 @@ void MainWindow::save_measurements(const QString& path) {
   } catch (const Error& error) {
     say(error);
   }
+}
+
+void MainWindow::ask_load_measurements() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Measurements, or a chain that has some"), last_folder_,
+                                                    tr("Measurements and chains (*.json)"));
+  if (!path.isEmpty()) load_measurements(path);
+}
+
+void MainWindow::ask_save_measurements() {
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Save the measurements as a set"),
+                                   last_folder_ + "/measurements.fexel.json", tr("Measurements (*.fexel.json)"));
+  if (!path.isEmpty()) save_measurements(path);
 }
 
 }  // namespace fexel

@@ -169,6 +169,9 @@ void MainWindow::build_menus() {
     if (!(chain == document_.chain())) document_.edit_chain(tr("axes"), chain);
   });
   add_key(measure, tr("S&nap its points to edges and corners"), Qt::Key_Q, [this] { snap_measurement(); });
+  need_source_.push_back(add_action(measure, tr("Loa&d a set…"), {}, [this] { ask_load_measurements(); }));
+  need_source_.push_back(add_action(measure, tr("&Save as a set…"), {}, [this] { ask_save_measurements(); }));
+  need_source_.push_back(add_action(measure, tr("Copy the ta&ble as CSV"), {}, [this] { ledger_->copy_table(); }));
 
   measure->addSeparator();
   add_key(measure, tr("Mo&vement over the frames…"), Qt::Key_V, [this] { show_motion(); });

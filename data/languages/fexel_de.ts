@@ -228,6 +228,10 @@
         <translation>fexel: Für die Sprache „%1“ gibt es keine Wörter. Möglich sind %2.</translation>
     </message>
     <message>
+        <source>fexel: There is no look &quot;%1&quot;. Use light or dark.</source>
+        <translation>fexel: Das Aussehen „%1“ gibt es nicht. Möglich sind light und dark.</translation>
+    </message>
+    <message>
         <source>fexel: Name a chain, or the journal of a run, and the report to write.</source>
         <translation>fexel: Nennen Sie eine Kette oder das Journal eines Laufs und den Bericht, der geschrieben werden soll.</translation>
     </message>
@@ -514,6 +518,14 @@
     <message>
         <source>Result</source>
         <translation>Ergebnis</translation>
+    </message>
+    <message>
+        <source>This ruler is %1 mm long. Scale %2.</source>
+        <translation>Dieses Lineal ist %1 mm lang. Maßstab %2.</translation>
+    </message>
+    <message>
+        <source>Sheet %1 of %2, row %3, column %4; sheets overlap by %5 mm.</source>
+        <translation>Blatt %1 von %2, Zeile %3, Spalte %4; Blätter überlappen um %5 mm.</translation>
     </message>
     <message>
         <source>the source</source>
@@ -1748,6 +1760,46 @@
         <translation>von %1 bis %2</translation>
     </message>
     <message>
+        <source>Print to scale</source>
+        <translation>Maßstäblich drucken</translation>
+    </message>
+    <message>
+        <source>Scale</source>
+        <translation>Maßstab</translation>
+    </message>
+    <message>
+        <source>true size, 1 : 1</source>
+        <translation>wahre Größe, 1 : 1</translation>
+    </message>
+    <message>
+        <source>1 : n</source>
+        <translation>1 : n</translation>
+    </message>
+    <message>
+        <source>on one sheet</source>
+        <translation>auf ein Blatt</translation>
+    </message>
+    <message>
+        <source>n of 1 : n</source>
+        <translation>n von 1 : n</translation>
+    </message>
+    <message>
+        <source>n</source>
+        <translation>n</translation>
+    </message>
+    <message>
+        <source>with its marks</source>
+        <translation>mit seinen Marken</translation>
+    </message>
+    <message>
+        <source>What is printed</source>
+        <translation>Was gedruckt wird</translation>
+    </message>
+    <message>
+        <source>Choose the printer…</source>
+        <translation>Drucker wählen …</translation>
+    </message>
+    <message>
         <source>%1 of %2 frames</source>
         <translation>%1 von %2 Bildern</translation>
     </message>
@@ -2925,7 +2977,7 @@
     </message>
     <message>
         <source>left out</source>
-        <translation>weggelassen</translation>
+        <translation>weg</translation>
     </message>
     <message>
         <source>What each frame did</source>
@@ -3017,7 +3069,7 @@
     </message>
     <message>
         <source>From a grid: perspective and lens</source>
-        <translation>Aus einem Gitter: Perspektive und Objektiv</translation>
+        <translation>Aus einem Gitter</translation>
     </message>
     <message>
         <source>From node to node</source>
@@ -3129,7 +3181,7 @@
     </message>
     <message>
         <source>Keep what changes within</source>
-        <translation>Behalten, was sich ändert innerhalb von</translation>
+        <translation>Feines behalten bis</translation>
     </message>
     <message>
         <source>What changes over more than about %1 px is taken away%2. Half of the contrast is left of waves %3 px long.</source>
@@ -3229,15 +3281,15 @@
     </message>
     <message>
         <source>add</source>
-        <translation>hinzufügen</translation>
+        <translation>neu</translation>
     </message>
     <message>
         <source>remove</source>
-        <translation>entfernen</translation>
+        <translation>löschen</translation>
     </message>
     <message>
         <source>snap to edges</source>
-        <translation>an Kanten rasten</translation>
+        <translation>einrasten</translation>
     </message>
     <message>
         <source>Move the points of the selected measurement to the edges and corners near them (Q)</source>
@@ -3249,7 +3301,7 @@
     </message>
     <message>
         <source>save set…</source>
-        <translation>Satz speichern …</translation>
+        <translation>Satz sichern …</translation>
     </message>
     <message>
         <source>Lay the measurements of a file, or of a chain, on this picture</source>
@@ -3261,15 +3313,15 @@
     </message>
     <message>
         <source>copy as CSV</source>
-        <translation>als CSV kopieren</translation>
+        <translation>CSV kopieren</translation>
     </message>
     <message>
         <source>fold</source>
-        <translation>einklappen</translation>
+        <translation>zu</translation>
     </message>
     <message>
         <source>unfold</source>
-        <translation>ausklappen</translation>
+        <translation>auf</translation>
     </message>
     <message>
         <source>%1 to %2</source>
@@ -3277,7 +3329,7 @@
     </message>
     <message>
         <source>± for points placed to %1 px</source>
-        <translation>± für Punkte, auf %1 px gesetzt</translation>
+        <translation>± für Punkte auf %1 px</translation>
     </message>
     <message>
         <source>%1; zoom in to place the points of “%2” better</source>
@@ -3390,22 +3442,6 @@
     <message>
         <source>dismiss</source>
         <translation>schließen</translation>
-    </message>
-    <message>
-        <source>Measurements, or a chain that has some</source>
-        <translation>Messungen, oder eine Kette, die welche hat</translation>
-    </message>
-    <message>
-        <source>Measurements and chains (*.json)</source>
-        <translation>Messungen und Ketten (*.json)</translation>
-    </message>
-    <message>
-        <source>Save the measurements as a set</source>
-        <translation>Die Messungen als Satz speichern</translation>
-    </message>
-    <message>
-        <source>Measurements (*.fexel.json)</source>
-        <translation>Messungen (*.fexel.json)</translation>
     </message>
     <message>
         <source>R %1  G %2  B %3</source>
@@ -3784,6 +3820,22 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
         <translation>%1 Messungen von %2 wurden auf das Ergebnis gelegt: Diese Kette hat weniger Schritte.</translation>
     </message>
     <message>
+        <source>Measurements, or a chain that has some</source>
+        <translation>Messungen, oder eine Kette, die welche hat</translation>
+    </message>
+    <message>
+        <source>Measurements and chains (*.json)</source>
+        <translation>Messungen und Ketten (*.json)</translation>
+    </message>
+    <message>
+        <source>Save the measurements as a set</source>
+        <translation>Die Messungen als Satz speichern</translation>
+    </message>
+    <message>
+        <source>Measurements (*.fexel.json)</source>
+        <translation>Messungen (*.fexel.json)</translation>
+    </message>
+    <message>
         <source>&amp;File</source>
         <translation>&amp;Datei</translation>
     </message>
@@ -3846,6 +3898,10 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     <message>
         <source>Reports are made without a template from now on.</source>
         <translation>Berichte werden ab jetzt ohne Vorlage gemacht.</translation>
+    </message>
+    <message>
+        <source>Pr&amp;int to scale…</source>
+        <translation>Ma&amp;ßstäblich drucken …</translation>
     </message>
     <message>
         <source>&amp;Quit</source>
@@ -3954,6 +4010,18 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     <message>
         <source>S&amp;nap its points to edges and corners</source>
         <translation>Punkte &amp;an Kanten und Ecken rasten</translation>
+    </message>
+    <message>
+        <source>Loa&amp;d a set…</source>
+        <translation>&amp;Satz laden …</translation>
+    </message>
+    <message>
+        <source>&amp;Save as a set…</source>
+        <translation>Sa&amp;tz sichern …</translation>
+    </message>
+    <message>
+        <source>Copy the ta&amp;ble as CSV</source>
+        <translation>Tabelle als CSV &amp;kopieren</translation>
     </message>
     <message>
         <source>Mo&amp;vement over the frames…</source>
@@ -4496,6 +4564,18 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
         <translation>Alle Kanäle und Ebenen liegen wie die zugeordneten ihres Zeitpunkts; alle werden geschrieben.</translation>
     </message>
     <message>
+        <source>%1 × %2 mm on paper, %3 sheets, scale %4. A ruler on each sheet shows whether the printer kept the size.</source>
+        <translation>%1 × %2 mm auf Papier, %3 Blätter, Maßstab %4. Ein Lineal auf jedem Blatt zeigt, ob der Drucker die Größe hielt.</translation>
+    </message>
+    <message>
+        <source>printing</source>
+        <translation>es wird gedruckt</translation>
+    </message>
+    <message>
+        <source>Printed: %1 sheets, scale %2. Measure the ruler before you trust the size.</source>
+        <translation>Gedruckt: %1 Blätter, Maßstab %2. Messen Sie das Lineal nach, bevor Sie der Größe trauen.</translation>
+    </message>
+    <message>
         <source>The run is not done yet. Report on it when it is.</source>
         <translation>Der Lauf ist noch nicht fertig. Berichten Sie, wenn er es ist.</translation>
     </message>
@@ -4677,7 +4757,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>a copy with marks</source>
-        <translation>eine Kopie mit Marken</translation>
+        <translation>Kopie mit Marken</translation>
     </message>
     <message>
         <source>Add</source>
@@ -4801,7 +4881,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>decimals</source>
-        <translation>Nachkommastellen</translation>
+        <translation>Stellen</translation>
     </message>
     <message>
         <source>with their values</source>
@@ -4813,7 +4893,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>where it was dragged</source>
-        <translation>wohin sie gezogen wurde</translation>
+        <translation>von Hand</translation>
     </message>
     <message>
         <source>place</source>
@@ -4933,7 +5013,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>the picture&apos;s own pixels</source>
-        <translation>die Pixel des Bildes selbst</translation>
+        <translation>eigene Pixel</translation>
     </message>
     <message>
         <source>Size of text</source>
@@ -5208,8 +5288,8 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
         <translation>Maske: %1</translation>
     </message>
     <message>
-        <source>Source to result, acting on (x, y, 1)</source>
-        <translation>Quelle zu Ergebnis, auf (x, y, 1)</translation>
+        <source>Source to result, on (x, y, 1)</source>
+        <translation>Quelle zu Ergebnis, (x, y, 1)</translation>
     </message>
     <message>
         <source>Matrix row %1, column %2</source>
@@ -5253,7 +5333,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>error at B, %1</source>
-        <translation>Abweichung bei B, %1</translation>
+        <translation>Abw. bei B, %1</translation>
     </message>
     <message>
         <source>placing its points</source>
@@ -6165,11 +6245,11 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>to x, %1</source>
-        <translation>nach x, %1</translation>
+        <translation>→ x, %1</translation>
     </message>
     <message>
         <source>to y, %1</source>
-        <translation>nach y, %1</translation>
+        <translation>→ y, %1</translation>
     </message>
     <message>
         <source>±, px</source>
@@ -6185,7 +6265,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>off, px</source>
-        <translation>weg, px</translation>
+        <translation>Δ, px</translation>
     </message>
     <message>
         <source>change a pair</source>
@@ -6785,7 +6865,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>Apply the transforms to another stack…</source>
-        <translation>Transformationen auf anderen Stapel anwenden …</translation>
+        <translation>Auf anderen Stapel anwenden …</translation>
     </message>
     <message>
         <source>Other bands or a copy of the same frames: each gets the transform of the frame with its number</source>
@@ -6801,7 +6881,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>What detail was lost</source>
-        <translation>Welche Einzelheiten verloren gingen</translation>
+        <translation>Verlorene Feinheiten</translation>
     </message>
     <message>
         <source>The same for many pictures</source>
@@ -6935,7 +7015,7 @@ Er führt die Kette aus, wie sie zuletzt gespeichert wurde.</translation>
     </message>
     <message>
         <source>Level along a line…</source>
-        <translation>Nach einer Linie ausrichten …</translation>
+        <translation>Nach einer Linie …</translation>
     </message>
     <message>
         <source>Drag along what should be level or plumb. Escape leaves it.</source>
@@ -7133,11 +7213,11 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>Add files…</source>
-        <translation>Dateien hinzufügen …</translation>
+        <translation>Dateien …</translation>
     </message>
     <message>
         <source>Add folder…</source>
-        <translation>Ordner hinzufügen …</translation>
+        <translation>Ordner …</translation>
     </message>
     <message>
         <source>Clear</source>
@@ -7927,11 +8007,11 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>clockwise</source>
-        <translation>im Uhrzeigersinn</translation>
+        <translation>rechtsherum</translation>
     </message>
     <message>
         <source>counter-clockwise</source>
-        <translation>gegen den Uhrzeigersinn</translation>
+        <translation>linksherum</translation>
     </message>
     <message>
         <source>start</source>
@@ -8063,7 +8143,7 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>Side by side</source>
-        <translation>Nebeneinander</translation>
+        <translation>Beide</translation>
     </message>
     <message>
         <source>A and B side by side, with linked pan and zoom</source>
@@ -8150,14 +8230,6 @@ eigene Korrektur</translation>
         <translation>Vergrößerung</translation>
     </message>
     <message>
-        <source>Side</source>
-        <translation>Neben</translation>
-    </message>
-    <message>
-        <source>Diff.</source>
-        <translation>Diff.</translation>
-    </message>
-    <message>
         <source>Full range</source>
         <translation>Voller Bereich</translation>
     </message>
@@ -8206,8 +8278,16 @@ eigene Korrektur</translation>
         <translation>Voller Bereich der Tiefe</translation>
     </message>
     <message>
+        <source>Side</source>
+        <translation>Beide</translation>
+    </message>
+    <message>
+        <source>Diff.</source>
+        <translation>Diff.</translation>
+    </message>
+    <message>
         <source> fit</source>
-        <translation> passend</translation>
+        <translation> ganz</translation>
     </message>
     <message>
         <source>A %1 · B %2</source>

@@ -2,6 +2,7 @@
 /// hostile names and broken runs.
 #include <sys/resource.h>
 
+#include "base/crash_note.h"
 #include "tests/cli/safety.h"
 
 namespace fexel::test::safety {
@@ -458,4 +459,22 @@ TEST_CASE("runs at once in one folder leave whole sets: every result has the rec
   }
 }
 
+TEST_CASE("an exception that nobody takes leaves a note with its words and the stack", "[safety]") {
+  const test::Scratch scratch;
+  const pid_t child = test::fork_plain();
+  if (child == 0) {
+    ::setenv("XDG_STATE_HOME", scratch.path().c_str(), 1);
+    leave_crash_notes("trial", "1.2.3");
+    std::thread([] { throw std::runtime_error("the bearings are lost"); }).join();
+    ::_exit(0);
+  }
+  CHECK(test::wait_for(child) == 1000 + SIGABRT);
+  std::vector<std::string> notes;
+  for (const auto& entry : std::filesystem::directory_iterator(scratch / "fexel"))
+    notes.push_back(read_text(entry.path()));
+  REQUIRE(notes.size() == 1);
+  CHECK(notes[0].starts_with("trial 1.2.3, begun at "));
+  CHECK(notes[0].find("an exception that nobody took: the bearings are lost") != std::string::npos);
+  CHECK(std::ranges::count(notes[0], '\n') > 5);
+}
 }  // namespace fexel::test::safety

@@ -218,3 +218,32 @@ TEST_CASE("marked copies are written beside results, and what cannot be drawn is
     CHECK(run({"apply", good, one, "--out", scratch / ("as-" + format), "--marks", "--marks-format", format}).code ==
           0);
 }
+
+TEST_CASE("a thumbnail is what the chain makes of its picture, small, and replaces no source", "[cli]") {
+  Bench b;
+  Image flag(300, 200, 3, Depth::u8);  // red at the left, blue at the right
+  for (int y = 0; y < 200; ++y)
+    for (int x = 0; x < 300; ++x) {
+      flag.row<std::uint8_t>(0, y)[x] = x < 150 ? 200 : 10;
+      flag.row<std::uint8_t>(1, y)[x] = 20;
+      flag.row<std::uint8_t>(2, y)[x] = x < 150 ? 10 : 220;
+    }
+  WriteOptions how{Format::png, {}, true, {}};
+  write_pictures(b.picture, test::one_page(std::move(flag)), how);
+  const std::string chain = b.put("turned.fexel.json", R"({"fexel":1,"sources":[{"path":"photo.png"}],
+    "steps":[{"step":"rotate","degrees":90}]})");
+  const std::string out = (b.scratch / "small.png").string();
+  REQUIRE(run({"thumbnail", chain, out, "--size", "64"}).code == 0);
+  const Image small = read_picture(out);
+  CHECK(small.height() == 64);
+  CHECK(std::abs(small.width() - 43) <= 1);
+  // Counter-clockwise: the right side comes to lie above.
+  CHECK(std::abs(test::value(small, 2, 20, 8) - 220) < 3);
+  CHECK(std::abs(test::value(small, 0, 20, 56) - 200) < 3);
+  CHECK(run({"thumbnail", chain, out}).code == 0);
+  CHECK(read_picture(out).height() == 256);
+  CHECK(run({"thumbnail", chain, b.picture}).code == 2);
+  CHECK(run({"thumbnail", chain, chain}).code == 2);
+  CHECK(run({"thumbnail", b.chain, out}).code == 2);
+  CHECK(run({"thumbnail", b.picture, out}).code == 2);
+}

@@ -2,7 +2,6 @@
 #include <QProcess>
 #include <catch2/catch.hpp>
 
-#include "app/document/autosave.h"
 #include "tests/window/desk.h"
 
 #include <csignal>
@@ -46,10 +45,23 @@ struct Program {
 TEST_CASE("a signal that ends the program leaves a note with the stack, and the next start tells it once",
           "[window][crash]") {
   Scratch scratch;
+  const auto brought_back = [](const Program& program) {
+    return program.log().find(" " + std::to_string(program.process.processId()) +
+                              " info unsaved work was brought back") != std::string::npos;
+  };
+  // Work that a program before it left: it is this one's now, and the next one's when this one fails.
+  const std::string photo = (scratch / "photo.png").string();
+  make_photo(photo);
+  fs::create_directories(scratch / "home" / "fexel" / "unsaved");
+  Chain work = parse_chain(R"({"fexel":1,"steps":[{"step":"rotate","degrees":3}]})");
+  work.sources.push_back({photo, {}});
+  Json kept{{"fexel_unsaved", 1}, {"chain_path", ""}};
+  kept["chain"] = parse_json(write_chain(work));
+  std::ofstream(scratch / "home" / "fexel" / "unsaved" / "0.unsaved.json") << to_text(kept);
   {
     Program first(scratch, {});
-    REQUIRE(QTest::qWaitFor([&] { return first.log().find("starts") != std::string::npos; }, patience));
-    QTest::qWait(1500);  // the handlers stand right after that line; a program under load takes its time
+    REQUIRE(QTest::qWaitFor([&] { return brought_back(first); }, patience));
+    QTest::qWait(1500);  // its own copy is written within a second
     ::kill(static_cast<pid_t>(first.process.processId()), SIGSEGV);
     REQUIRE(first.process.waitForFinished(patience));
     CHECK(first.process.exitStatus() == QProcess::CrashExit);
@@ -73,6 +85,14 @@ TEST_CASE("a signal that ends the program leaves a note with the stack, and the 
     next.process.waitForFinished(patience);
     return said;
   };
+  {
+    Program second(scratch, {});
+    CHECK(QTest::qWaitFor([&] { return brought_back(second); }, patience));
+    second.process.kill();
+    second.process.waitForFinished(patience);
+    CHECK(second.log().find("the last run ended by a fault") != std::string::npos);
+  }
+  fs::remove(scratch / "home" / "fexel" / "fexel-crash.told");
   CHECK(told());
   CHECK_FALSE(told());
 }

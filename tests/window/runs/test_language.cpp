@@ -3,6 +3,8 @@
 #include <QXmlStreamReader>
 #include <catch2/catch.hpp>
 
+#include "app/runs/run_panel.h"
+#include "app/steps/step_ui.h"
 #include "app/ui/fields.h"
 #include "app/ui/language.h"
 #include "tests/window/desk.h"
@@ -118,6 +120,84 @@ TEST_CASE("in German each letter opens one entry of a menu", "[window][language]
   Desk desk;
   for (const QAction* action : desk.window.menuBar()->actions())
     if (action->menu()) check_letters(action->menu());
+}
+
+namespace {
+
+/// What is shown of a window and has less room than its text takes, each with its place.
+QStringList cut_off(const QWidget* window) {
+  QStringList out;
+  const auto tell = [&](const QWidget* w, const QString& text, int needed) {
+    out << QStringLiteral("%1 \"%2\": %3 of %4 px").arg(w->metaObject()->className(), text).arg(w->width()).arg(needed);
+  };
+  for (const QWidget* w : window->findChildren<QWidget*>()) {
+    if (!w->isVisible()) continue;
+    if (const auto* label = qobject_cast<const QLabel*>(w); label && !label->wordWrap() && !label->text().isEmpty()) {
+      if (label->sizeHint().width() > label->width()) tell(w, label->text(), label->sizeHint().width());
+    } else if (const auto* button = qobject_cast<const QAbstractButton*>(w); button && !button->text().isEmpty()) {
+      const int text = button->fontMetrics().size(Qt::TextShowMnemonic, button->text()).width() +
+                       (qobject_cast<const QCheckBox*>(w) ? 20 : 4);
+      if (text > button->width()) tell(w, button->text(), text);
+    } else if (const auto* box = qobject_cast<const QComboBox*>(w)) {
+      if (box->fontMetrics().horizontalAdvance(box->currentText()) + 26 > box->width())
+        tell(w, box->currentText(), box->fontMetrics().horizontalAdvance(box->currentText()) + 26);
+    } else if (const auto* head = qobject_cast<const QHeaderView*>(w);
+               head && head->model() && head->orientation() == Qt::Horizontal) {
+      for (int i = 0; i < head->count(); ++i) {
+        const QString text = head->model()->headerData(i, Qt::Horizontal).toString();
+        if (!head->isSectionHidden(i) && head->fontMetrics().horizontalAdvance(text) + 8 > head->sectionSize(i))
+          out << QStringLiteral("head \"%1\": %2 px").arg(text).arg(head->sectionSize(i));
+      }
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
+TEST_CASE("nothing is cut off on any page at 1280 x 800, in English and in German", "[window][language]") {
+  for (const char* word : {"en", "de"}) {
+    const InLanguage spoken(word);
+    Desk desk;
+    Measurement length;
+    length.kind = LengthMeasurement{};
+    length.name = "l";
+    length.points = {{100.25, 100}, {200.5, 140}};
+    length.picking = {0.5, 0.5};
+    desk.document().add_measurement(length);
+    const auto look = [&](const std::string& page) {
+      QTest::qWait(30);
+      const auto* area = qobject_cast<const QScrollArea*>(&desk.window.inspector());
+      INFO(word << ", " << page << ": " << cut_off(&desk.window).join("\n").toStdString());
+      CHECK(cut_off(&desk.window).isEmpty());
+      REQUIRE(area);
+      // What makes the page wider than there is room.
+      QStringList wide;
+      for (const QWidget* w : area->widget()->findChildren<QWidget*>())
+        if (w->isVisible() && w->minimumSizeHint().width() > 280)
+          wide << QStringLiteral("%1 \"%2\" %3")
+                      .arg(w->metaObject()->className(), w->accessibleName())
+                      .arg(w->minimumSizeHint().width());
+      INFO("wider than " << area->viewport()->width() << ": " << wide.join("\n").toStdString());
+      CHECK(area->horizontalScrollBar()->maximum() == 0);
+    };
+    desk.document().select_tile(0);
+    look("source");
+    for (const StepUi* ui : step_uis()) {
+      desk.document().insert_step(ui->word(), 0);
+      look(ui->word());
+      desk.document().undo_stack().undo();
+    }
+    desk.document().select_tile(desk.document().tiles() - 1);
+    look("result");
+    desk.document().session().show_copy_page(true);
+    look("copy");
+    desk.document().session().show_copy_page(false);
+    desk.window.show_motion();
+    look("movement");
+    desk.window.show_runs();
+    look("runs");
+  }
 }
 
 }  // namespace fexel::test::language

@@ -3,6 +3,7 @@
 #include <QProcess>
 #include <catch2/catch.hpp>
 
+#include "app/document/motion_layer.h"
 #include "app/measurements/measurement_model.h"
 #include "app/report/make_report.h"
 #include "app/report/report_content.h"
@@ -80,7 +81,10 @@ QString text_in(const fs::path& path) {
 TEST_CASE("reports of the demos have every number of the window's tables, in PDF and in HTML", "[window][report]") {
   Desk desk;
   const fs::path folder = desk.scratch / "demo";
-  for (const std::string chain : {"wall.fexel.json", "card.fexel.json", "survey.fexel.json", "drying.fexel.json"}) {
+  // The others take minutes to render and to search: with FEXEL_WIDE.
+  std::vector<std::string> chains{"wall.fexel.json", "card.fexel.json", "survey.fexel.json", "drying.fexel.json"};
+  if (std::getenv("FEXEL_WIDE")) chains = demo_chains();
+  for (const std::string& chain : chains) {
     INFO(chain);
     write_demo(folder, {}, chain);
     desk.open((folder / chain).string());
@@ -93,7 +97,9 @@ TEST_CASE("reports of the demos have every number of the window's tables, in PDF
     cells << numbers_shown(desk.window.ledger().frames()->table());
     // The table of pairs keeps those of the last fit that was selected.
     if (selected_fit(desk.document())) cells << numbers_shown(desk.window.ledger().pairs()->table());
-    CHECK(cells.size() > 6);
+    const bool has_tables = !desk.document().chain().measurements.empty() || desk.document().align_step() ||
+                            selected_fit(desk.document()) != nullptr;
+    CHECK((cells.size() > 6 || !has_tables));
     const fs::path pdf = folder / (chain + ".pdf"), html = folder / (chain + ".html");
     for (const fs::path& path : {pdf, html}) {
       desk.window.save_report_to(QString::fromStdString(path.string()));
@@ -108,11 +114,15 @@ TEST_CASE("reports of the demos have every number of the window's tables, in PDF
     CHECK(text.contains("From the source to the result") ==
           (std::ranges::count_if(desk.document().chain().steps, &Step::on) > 1));
     // Figures are pictures; charts are not.
-    CHECK(pictures_in(pdf) == 2);
+    const bool same = desk.document().station_a() == desk.document().station_b();
+    const int figures = (same ? 1 : 2) + (desk.document().chain().motions.empty() ? 0 : 1);
     check_valid(html);
-    CHECK(text_in(html).count("<img ") == 2);
-    CHECK(text_in(html).count("<svg") >= 1);
-    CHECK(text_in(html).count("<text") >= 4);
+    if (!desk.document().motion_layer().frames().empty() || desk.document().chain().motions.empty()) {
+      CHECK(pictures_in(pdf) == figures);
+      CHECK(text_in(html).count("<img ") == figures);
+    }
+    if (has_tables) CHECK(text_in(html).count("<svg") >= 1);
+    if (has_tables) CHECK(text_in(html).count("<text") >= 4);
   }
 }
 

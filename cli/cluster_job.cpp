@@ -59,6 +59,10 @@ fs::path ClusterJob::file(int part, const std::string& ending) const {
 }
 
 void check_job(const ClusterJob& job) {
+  // A line of the script ends where a name would break it.
+  for (const std::string& name : {job.folder.string(), job.directory.string(), job.program.string()})
+    if (name.find('\n') != std::string::npos)
+      throw call_error("A name with a line's end cannot stand in a script.", name, "Rename it, or use another folder.");
   static const std::set<std::string> verbs{"apply", "measure", "motion", "align"};
   if (job.command.empty() || !verbs.contains(job.command.front()))
     throw call_error("This has no parts.", job.command.empty() ? "submit" : job.command.front(),
@@ -103,7 +107,7 @@ std::string script_of(const ClusterJob& job, const std::vector<int>& parts) {
   std::string out = fmt::format(
       "#!/bin/bash\n#SBATCH --job-name=fexel-{}\n#SBATCH --array={}\n#SBATCH --cpus-per-task={}\n"
       "#SBATCH --output={}\n#SBATCH --open-mode=append\n#SBATCH --no-requeue\n",
-      verb, list, job.cpus, (job.folder / "log-%a.txt").string());
+      verb, list, job.cpus, quoted((job.folder / "log-%a.txt").string()));
   for (const std::string& option : job.options) out += "#SBATCH " + option + "\n";
   out += fmt::format(
       "# Written by fexel-cli submit. Each task does one of {} parts; \"fexel-cli gather {}\" tells what became of\n"

@@ -142,7 +142,9 @@ void PairsLedger::refresh() {
   // Heads are whole, in every language.
   for (int column = 0; column < PairsModel::columns; ++column) {
     const QString head = pairs_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString();
-    const int wide = table_->horizontalHeader()->fontMetrics().horizontalAdvance(head) + 14;
+    const bool place = column == PairsModel::from_x || column == PairsModel::from_y;
+    const QFontMetrics metrics = table_->horizontalHeader()->fontMetrics();
+    const int wide = std::max(metrics.horizontalAdvance(head), place ? metrics.horizontalAdvance("1234.56") : 0) + 14;
     if (table_->horizontalHeader()->sectionSize(column) < wide) table_->horizontalHeader()->resizeSection(column, wide);
   }
   select_row();

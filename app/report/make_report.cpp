@@ -92,7 +92,8 @@ void make_report(const ReportOrder& order, const Job& job) {
   if (order.of.extension() == ".jsonl") {
     check_report_target(order.out, order.replace, &keep);
     const Journal journal = load_journal(order.of);
-    report = report_of_run(journal, std::filesystem::absolute(order.of), measured_of_run(journal, job), style);
+    report = report_of_run(journal, std::filesystem::absolute(order.of),
+                           measured_of_run(journal, std::filesystem::absolute(order.of).parent_path(), job), style);
   } else {
     report = report_of_chain(order, style, job, keep);
   }

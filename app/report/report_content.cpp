@@ -398,12 +398,11 @@ QString made_text() {
 
 ReportInput::ReportInput(Document& document)
     : chain(document.chain()), layout(document.layout()), station(document.station_b()) {
-  for (const FrameFile& frame : document.all_frames())
-    if (files.empty() || files.back() != frame.path) files.push_back(frame.path);
+  sources = document.source()->files;
   Chain copy = chain;
   for (const std::string* file : files_of_steps(copy))
     if (const auto path = reference_path(document, *file); std::filesystem::is_regular_file(path))
-      files.push_back(path);
+      others.push_back(path);
   const MotionLayer& layer = document.motion_layer();
   if (const auto measured = layer.frames(); !measured.empty() && !layer.shown() && measured.back() > 0)
     moved.emplace(measured.back() - 1, document.frames()[static_cast<std::size_t>(measured.back() - 1)]);
@@ -417,12 +416,12 @@ ReportFacts facts_of(const ReportInput& input, const Job& job) {
   const bool pixels =
       std::ranges::any_of(input.chain.measurements, [](const Measurement& m) { return reads_pixels(m.kind); });
   const double files_share = pixels ? 0.5 : 1;
-  for (std::size_t i = 0; i < input.files.size(); ++i) {
-    const double n = static_cast<double>(input.files.size());
-    out.sources.push_back({text_of(input.files[i].string()),
-                           checksum(input.files[i], job.part(files_share * static_cast<double>(i) / n,
-                                                             files_share * static_cast<double>(i + 1) / n))});
-  }
+  const auto n = static_cast<double>(std::max<std::size_t>(1, input.sources.size()));
+  for (std::size_t i = 0; i < input.sources.size(); ++i)
+    out.sources.push_back({text_of(input.sources[i].path().string()),
+                           input.sources[i].checked_checksum(job.part(files_share * static_cast<double>(i) / n,
+                                                                      files_share * static_cast<double>(i + 1) / n))});
+  for (const auto& path : input.others) out.sources.push_back({text_of(path.string()), checksum(path, {job.stop, {}})});
   if (input.moved && input.moved->second.info)
     out.moved = ReportFacts::Frame{input.moved->first, *input.moved->second.info,
                                    std::make_shared<const Pyramid>(std::make_shared<const Image>(

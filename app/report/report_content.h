@@ -26,11 +26,13 @@ struct ReportInput {
   explicit ReportInput(Document& document);
   Chain chain;
   Layout layout;
-  int station;  ///< B
-  std::vector<std::filesystem::path> files;
+  int station;                                ///< B
+  std::vector<WatchedFile> sources;           ///< since they were opened
+  std::vector<std::filesystem::path> others;  ///< that steps refer to
   std::shared_ptr<const RunPictures> pictures;
   std::optional<std::pair<int, FrameFile>> moved = {};
 };
+/// Raises an input error where a source has changed since it was opened: its pixels are no longer the file's.
 ReportFacts facts_of(const ReportInput& input, const Job& job);
 
 using ShownRange = std::optional<std::pair<double, double>>;

@@ -10,6 +10,7 @@
 #include "app/ui/chart.h"
 #include "app/ui/language.h"
 #include "app/ui/text.h"
+#include "files/identity.h"
 #include "run/align_search.h"
 
 namespace fexel {
@@ -115,13 +116,37 @@ ReportSection measurements_section(const std::vector<MeasuredFile>& measured) {
 
 }  // namespace
 
-std::vector<MeasuredFile> measured_of_run(const Journal& journal, const Job& job) {
+namespace {
+
+/// Why an input is not measured any more; nothing where it is the file that its result was made of.
+std::optional<Error> changed_since(const std::filesystem::path& input, const std::filesystem::path& result,
+                                   const Job& job) {
+  try {
+    const Record record = load_record(record_path(result));
+    const std::string now = checksum(input, {job.stop, {}});
+    if (std::ranges::any_of(record.sources, [&](const SourceReference& s) { return s.sha256 == now; }))
+      return std::nullopt;
+    return input_error("It has changed since the run.", input.string(), "Run it again, then report.");
+  } catch (const Error& error) {
+    if (error.kind() == Error::Kind::cancelled) throw;
+    return error;
+  }
+}
+
+}  // namespace
+
+std::vector<MeasuredFile> measured_of_run(const Journal& journal, const std::filesystem::path& folder, const Job& job) {
   std::vector<MeasuredFile> out;
   std::vector<std::pair<const Chain*, std::vector<std::filesystem::path>>> by_chain{{&journal.chain, {}}};
   for (const ChosenInput& input : journal.inputs) {
     const auto entry = journal.entries.find(input.file);
     if (entry == journal.entries.end() || entry->second.state != JournalEntry::State::done) continue;
     const Chain& its = chain_for(input.file, journal.chain, journal.options);
+    if (its.measurements.empty()) continue;
+    if (const auto why = changed_since(input.file, folder / entry->second.output, job)) {
+      out.push_back({input.file, {}, why});
+      continue;
+    }
     if (&its == &journal.chain)
       by_chain.front().second.push_back(input.file);
     else

@@ -19,9 +19,8 @@ namespace fexel {
 namespace {
 
 /// Words of the core that the window shows.
-[[maybe_unused]] constexpr const char* words_of_core[] = {QT_TRANSLATE_NOOP("fexel", "grow"),
-                                                          QT_TRANSLATE_NOOP("fexel", "keep"),
-                                                          QT_TRANSLATE_NOOP("fexel", "inside")};
+[[maybe_unused]] constexpr const char* words_of_core[] = {
+    QT_TRANSLATE_NOOP("fexel", "grow"), QT_TRANSLATE_NOOP("fexel", "keep"), QT_TRANSLATE_NOOP("fexel", "inside")};
 
 /// One sentence has one translation, wherever in the window it stands.
 class Words : public QTranslator {

@@ -62,7 +62,8 @@ void MainWindow::save_report_to(const QString& path) {
         tr("measuring for the report"),
         [file, style, save](const Job& job) -> Background::Finish {
           const auto journal = std::make_shared<const Journal>(load_journal(file));
-          const auto measured = std::make_shared<const std::vector<MeasuredFile>>(measured_of_run(*journal, job));
+          const auto measured =
+              std::make_shared<const std::vector<MeasuredFile>>(measured_of_run(*journal, file.parent_path(), job));
           return [=] { save([&] { return report_of_run(*journal, file, *measured, style); }); };
         },
         failed);

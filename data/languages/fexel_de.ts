@@ -465,7 +465,7 @@
     </message>
     <message>
         <source>suggested</source>
-        <translation>vorgeschlagen</translation>
+        <translation>empfohlen</translation>
     </message>
     <message>
         <source>A larger model is hardly better than this one.</source>
@@ -2937,7 +2937,7 @@
     </message>
     <message>
         <source>%1, %2 %3 apart</source>
-        <translation>%1, %2 %3 auseinander</translation>
+        <translation>%1, alle %2 %3</translation>
     </message>
     <message>
         <source>
@@ -6141,7 +6141,7 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     </message>
     <message>
         <source>left out, px</source>
-        <translation>ausgelassen, px</translation>
+        <translation>weg, px</translation>
     </message>
     <message>
         <source>dx</source>

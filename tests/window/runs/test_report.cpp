@@ -187,42 +187,41 @@ TEST_CASE("a template gives title, names, logo and paper; what is wrong with it 
 
 TEST_CASE("the report of a run has its failures, and the distribution of each measurement", "[window][report]") {
   Scratch scratch;
-  Journal journal;
-  journal.chain = parse_chain(
-      R"({"fexel":1,"sources":[],"steps":[],"measurements":[{"measure":"rectangle","name":"patch","points":[[2,2],[10,8]],"station":0}]})");
-  journal.options.chain_name = "greys";
+  const fs::path in = scratch / "in", results = scratch / "out", chain = scratch / "greys.fexel.json";
+  fs::create_directories(in);
+  std::ofstream(chain)
+      << R"({"fexel":1,"steps":[],"measurements":[{"measure":"rectangle","name":"patch","points":[[2,2],[10,8]],"station":0}]})";
   const int count = 12;
   double sum = 0;
-  for (int i = 0; i < count; ++i) {
+  const auto put = [&](int i, double value) {
     Image image(16, 12, 1, Depth::u8);
-    const fs::path path = scratch / ("p" + std::to_string(i) + ".png");
-    write_pictures(path, test::one_page(std::move(image)),
-                   {Format::png, PixelSize{0.1 + 0.01 * i, 0.1 + 0.01 * i, "mm"}, false, {}});
+    image.row<std::uint8_t>(0, 0)[0] = static_cast<std::uint8_t>(value);
     const double side = 0.1 + 0.01 * i;
-    sum += 8 * 6 * side * side;
-    journal.inputs.push_back({path, {}});
-    JournalEntry entry;
-    entry.output = "p" + std::to_string(i) + "-greys.png";
-    if (i == 3) entry.doubts = {"A third of it is empty."};
-    journal.entries[path] = entry;
-  }
-  const fs::path bad = scratch / "broken.png";
-  journal.inputs.push_back({bad, {}});
-  JournalEntry failed;
-  failed.state = JournalEntry::State::failed;
-  failed.message = "The file is cut short.";
-  failed.remedy = "Copy it again.";
-  journal.entries[bad] = failed;
+    write_pictures(in / ("p" + std::to_string(i) + ".png"), test::one_page(std::move(image)),
+                   {Format::png, PixelSize{side, side, "mm"}, true, {}});
+    return 8 * 6 * side * side;
+  };
+  for (int i = 0; i < count; ++i) sum += put(i, 1);
+  put(count, 1);
+  std::ofstream(in / "broken.png") << "no picture";
+  const auto text_form = [](const fs::path& path) { return QString::fromStdString(path.string()); };
+  const fs::path kept = results / "greys.run.jsonl";
+  CHECK(run(FEXEL_CLI, {"apply", text_form(chain), text_form(in), "--out", text_form(results), "--journal",
+                        text_form(kept), "--quiet"})
+            .code == 1);
+  Journal journal = load_journal(kept);
+  REQUIRE(journal.entries.size() == count + 2);
+  journal.entries.at(in / "p3.png").doubts = {"A third of it is empty."};
   journal.inputs.push_back({scratch / "waiting.png", {}});
-  const fs::path kept = scratch / "greys.run.jsonl";
   std::ofstream(kept) << write_journal(journal);
+  put(count, 2);  // another picture since then
   const fs::path pdf = scratch / "run.pdf", html = scratch / "run.html";
   make_report({kept, pdf, {}, false}, {});
   make_report({kept, html, {}, false}, {});
   const QString text = words_of(pdf);
   INFO(text.toStdString());
-  for (const char* word : {"files 14", "done 12", "failed 1", "not run 1", "The file is cut short.", "Copy it again.",
-                           "A third of it is empty.", "to be looked at 1", "Distribution of patch"}) {
+  for (const char* word : {"files 15", "done 13", "failed 1", "not run 1", "A third of it is empty.",
+                           "It has changed since the run.", "to be looked at 2", "Distribution of patch"}) {
     INFO(word);
     CHECK(text.contains(word));
   }

@@ -55,7 +55,7 @@ VariantsSheet::VariantsSheet(std::vector<AlignVariant> ways, QWidget* parent)
     const AlignVariant& way = variants_[static_cast<std::size_t>(row)];
     const QStringList words =
         way.trouble.empty()
-            ? QStringList{text_of(name_of(way.step.model)),
+            ? QStringList{core_word(name_of(way.step.model)),
                           reference_text(way.step.against),
                           tr("%1 of %2").arg(way.matched).arg(way.step.frames.size()),
                           number_shown(number_text(way.score, 4)),
@@ -63,7 +63,7 @@ VariantsSheet::VariantsSheet(std::vector<AlignVariant> ways, QWidget* parent)
                           pixels(way.still_px),
                           number_shown(number_text(way.seconds, 2))}
             : QStringList{
-                  text_of(name_of(way.step.model)), reference_text(way.step.against), tr("none"), {}, {}, {}, {}};
+                  core_word(name_of(way.step.model)), reference_text(way.step.against), tr("none"), {}, {}, {}, {}};
     for (int k = 0; k < words.size(); ++k) {
       auto* item = new QTableWidgetItem(words[k]);
       item->setTextAlignment((k < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);

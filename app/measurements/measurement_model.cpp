@@ -94,10 +94,9 @@ QString MeasurementModel::details_text(const Reading& reading) {
   if (reading.problem) return text_of(*reading.problem);
   QStringList said;
   for (const Detail& detail : reading.details) {
-    QString name = text_of(detail.name);
+    const QString name = core_word(detail.name);
     said << QStringLiteral("%1: %2 %3")
-                .arg(name.replace('_', ' '), number_shown(short_number(detail.quantity.value, 6)),
-                     unit_text(detail.quantity.unit));
+                .arg(name, number_shown(short_number(detail.quantity.value, 6)), unit_text(detail.quantity.unit));
   }
   return said.join('\n');
 }

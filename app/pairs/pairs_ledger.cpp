@@ -173,7 +173,7 @@ void PairsLedger::show_models() {
     const ModelTried& one = tried[static_cast<std::size_t>(i)];
     const bool overs = one.fit && one.fit->freedom > 0;
     const auto [verdict, reason] = verdict_of(one, suggested, least);
-    const QString cells[] = {text_of(name_of(one.model)),
+    const QString cells[] = {core_word(name_of(one.model)),
                              overs ? number_shown(number_text(one.fit->rms, 2)) : QStringLiteral("–"),
                              overs ? number_shown(number_text(one.left_out_rms, 2)) : QStringLiteral("–"), verdict};
     for (int k = 0; k < 4; ++k) {
@@ -182,6 +182,7 @@ void PairsLedger::show_models() {
       if (one.model == step->model) item->setFont(text_font(8.5, true));
       if (suggested == one.model) item->setForeground(theme().teal);
       item->setToolTip(reason);
+      item->setData(Qt::UserRole, text_of(name_of(one.model)));
       models_->setItem(i, k, item);
     }
     if (one.model == step->model) {
@@ -252,7 +253,8 @@ void PairsLedger::show_chart() {
 
 void PairsLedger::choose_model(int row) {
   const FitStep* now = selected_fit(document_);
-  const auto model = row < 0 ? std::nullopt : model_named(models_->item(row, 0)->text().toStdString());
+  const auto model =
+      row < 0 ? std::nullopt : model_named(models_->item(row, 0)->data(Qt::UserRole).toString().toStdString());
   if (!now || !model) return;
   FitStep next = *now;
   next.model = *model;

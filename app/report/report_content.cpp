@@ -247,7 +247,7 @@ std::optional<ReportSection> measurements_section(Document& copy, const ReportFa
     std::vector<Detail> all = r.details;
     if (i < facts.sampled.size()) all.insert(all.end(), facts.sampled[i].begin(), facts.sampled[i].end());
     for (const Detail& detail : all)
-      details.rows.push_back({name, text_of(detail.name).replace('_', ' '),
+      details.rows.push_back({name, core_word(detail.name),
                               detail.quantity.unit == "°" ? number_shown(number_text(detail.quantity.value, 2))
                                                           : number(detail.quantity.value, 5),
                               unit_text(detail.quantity.unit)});

@@ -38,7 +38,7 @@ class FitPage : public StepPage<FitStep> {
   explicit FitPage(Document& document) : StepPage(document) {
     head(tr("The model"));
     QStringList models;
-    for (const std::string& name : model_names()) models << text_of(name);
+    for (const std::string& name : model_names()) models << core_word(name);
     choice(
         tr("model"), models, [](const FitStep& s) { return static_cast<int>(s.model); },
         [](FitStep& s, int i) { s.model = static_cast<Model>(i); });
@@ -171,7 +171,7 @@ class FitPage : public StepPage<FitStep> {
     if (!fitted_) return {};
     QStringList said{tr("%1 pairs, %2 px RMS off (%3).")
                          .arg(fitted_->used)
-                         .arg(number_shown(number_text(fitted_->rms, 2)), text_of(name_of(s.model)))};
+                         .arg(number_shown(number_text(fitted_->rms, 2)), core_word(name_of(s.model)))};
     const auto stated = least_uncertainty(s.pairs);
     if (fitted_->freedom > 0)
       said << (stated ? tr("They scatter %1 times as far as their uncertainties say.")
@@ -222,7 +222,7 @@ class FitUi : public StepUiOf<FitStep> {
   InspectorPage* page(Document& document) const override { return new FitPage(document); }
   QString summary_of(const FitStep& step) const override {
     const auto used = std::ranges::count_if(step.pairs, [](const PointPair& pair) { return pair.use; });
-    return QObject::tr("%1, %2 pairs").arg(text_of(name_of(step.model))).arg(used);
+    return QObject::tr("%1, %2 pairs").arg(core_word(name_of(step.model))).arg(used);
   }
   StepFigure figure_of(const FitStep& step, const StepInput&) const override {
     StepFigure out;
@@ -289,7 +289,7 @@ class FitUi : public StepUiOf<FitStep> {
     for (const std::string& word : model_names()) {
       FitStep with = step;
       with.model = *model_named(word);
-      out.all.push_back({text_of(word), model_text(with), with});
+      out.all.push_back({core_word(word), model_text(with), with});
     }
     return out;
   }

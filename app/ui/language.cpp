@@ -4,6 +4,7 @@
 #include <QFile>
 #include <QLibraryInfo>
 #include <QTranslator>
+#include <algorithm>
 #include <memory>
 
 #include "app/ui/text.h"
@@ -20,7 +21,25 @@ namespace {
 
 /// Words of the core that the window shows.
 [[maybe_unused]] constexpr const char* words_of_core[] = {
-    QT_TRANSLATE_NOOP("fexel", "grow"), QT_TRANSLATE_NOOP("fexel", "keep"), QT_TRANSLATE_NOOP("fexel", "inside")};
+    QT_TRANSLATE_NOOP("fexel", "grow"),          QT_TRANSLATE_NOOP("fexel", "keep"),
+    QT_TRANSLATE_NOOP("fexel", "inside"),        QT_TRANSLATE_NOOP("fexel", "translation"),
+    QT_TRANSLATE_NOOP("fexel", "rigid"),         QT_TRANSLATE_NOOP("fexel", "similarity"),
+    QT_TRANSLATE_NOOP("fexel", "affine"),        QT_TRANSLATE_NOOP("fexel", "projective"),
+    QT_TRANSLATE_NOOP("fexel", "polynomial2"),   QT_TRANSLATE_NOOP("fexel", "polynomial3"),
+    QT_TRANSLATE_NOOP("fexel", "thin-plate"),    QT_TRANSLATE_NOOP("fexel", "n"),
+    QT_TRANSLATE_NOOP("fexel", "covered"),       QT_TRANSLATE_NOOP("fexel", "y"),
+    QT_TRANSLATE_NOOP("fexel", "width sigma"),   QT_TRANSLATE_NOOP("fexel", "width"),
+    QT_TRANSLATE_NOOP("fexel", "sum"),           QT_TRANSLATE_NOOP("fexel", "straight"),
+    QT_TRANSLATE_NOOP("fexel", "roundness"),     QT_TRANSLATE_NOOP("fexel", "perimeter"),
+    QT_TRANSLATE_NOOP("fexel", "min"),           QT_TRANSLATE_NOOP("fexel", "median"),
+    QT_TRANSLATE_NOOP("fexel", "mean"),          QT_TRANSLATE_NOOP("fexel", "max"),
+    QT_TRANSLATE_NOOP("fexel", "last"),          QT_TRANSLATE_NOOP("fexel", "first"),
+    QT_TRANSLATE_NOOP("fexel", "edges"),         QT_TRANSLATE_NOOP("fexel", "edge width"),
+    QT_TRANSLATE_NOOP("fexel", "direction"),     QT_TRANSLATE_NOOP("fexel", "deviation"),
+    QT_TRANSLATE_NOOP("fexel", "circumference"), QT_TRANSLATE_NOOP("fexel", "centroid y"),
+    QT_TRANSLATE_NOOP("fexel", "centroid x"),    QT_TRANSLATE_NOOP("fexel", "centre y"),
+    QT_TRANSLATE_NOOP("fexel", "centre x"),      QT_TRANSLATE_NOOP("fexel", "area"),
+    QT_TRANSLATE_NOOP("fexel", "contrast")};
 
 /// One sentence has one translation, wherever in the window it stands.
 class Words : public QTranslator {
@@ -93,6 +112,11 @@ InLanguage::~InLanguage() {
 
 const QLocale& number_locale() {
   return state().numbers;
+}
+
+QString core_word(std::string word) {
+  std::ranges::replace(word, '_', ' ');
+  return QCoreApplication::translate("fexel", word.c_str());
 }
 
 QString number_shown(const std::string& text) {

@@ -42,6 +42,10 @@ const Kind& made_in_language() {
   return *one;
 }
 
+/// A word of the core as the window says it: a model, or what is known beside a measurement; with blanks for its
+/// underlines.
+QString core_word(std::string word);
+
 /// How numbers are written: without marks between thousands.
 const QLocale& number_locale();
 /// A text of the core with its numbers' signs as this language has them.

@@ -4,6 +4,7 @@
 #include <QSysInfo>
 #include <QThread>
 
+#include "app/document/motion_layer.h"
 #include "app/runs/run_panel.h"
 #include "app/ui/text.h"
 #include "app/window/guide_window.h"
@@ -19,7 +20,9 @@ void MainWindow::show_guide() {
   if (runs_ && runs_->isVisible())
     word = QStringLiteral("runs");
   else if (document_.session().motion_page())
-    word = QStringLiteral("motion");
+    word = document_.motion_layer().probe() && document_.motion_layer().probe()->settings.method == MotionMethod::window
+               ? QStringLiteral("flow")
+               : QStringLiteral("motion");
   else if (document_.is_result_tile(document_.state().selected))
     word = QStringLiteral("result");
   else if (const int step = document_.selected_step(); step >= 0)

@@ -140,41 +140,56 @@ std::string joined_measurements(const std::vector<std::string>& tables) {
     return call_error("This is no table of measurements.", std::to_string(table + 1),
                       "Give what the verb measure wrote.");
   };
-  /// Rows as they stand: a quoted cell may hold a line's end.
-  const auto rows_of = [](const std::string& text) {
+  /// Rows as they stand: a quoted cell may hold a line's end. A table ends with a row's end, all of which have as many
+  /// cells as the first.
+  const auto rows_of = [&](std::size_t table) {
     std::vector<std::string> out(1);
+    std::vector<std::size_t> cells{1};
     bool inside = false;
-    for (const char c : text) {
+    for (const char c : tables[table]) {
       inside ^= c == '"';
-      if (c == '\n' && !inside)
+      if (c == '\n' && !inside) {
         out.emplace_back();
-      else
-        out.back() += c;
+        cells.push_back(1);
+        continue;
+      }
+      out.back() += c;
+      cells.back() += c == ',' && !inside;
     }
+    if (!out.back().empty() || inside) throw not_one(table);
     out.pop_back();
+    cells.pop_back();
+    if (std::ranges::any_of(cells, [&](std::size_t n) { return n != cells.front(); })) throw not_one(table);
     return out;
   };
   std::vector<std::vector<std::string>> names(tables.size());
   std::vector<std::string> all;
   for (std::size_t i = 0; i < tables.size(); ++i) {
-    const auto rows = rows_of(tables[i]);
+    const auto rows = rows_of(i);
     if (rows.empty() || !rows.front().starts_with(first_columns)) throw not_one(i);
-    names[i] = split(rows.front().substr(first_columns.size()), ',');
-    for (const std::string& name : names[i])
-      if (std::ranges::find(all, name) == all.end()) all.push_back(name);
+    const std::string rest = rows.front().substr(first_columns.size());
+    if (!rest.empty() && rest.front() != ',') throw not_one(i);
+    names[i] = split(rest, ',');
+    for (auto name = names[i].begin(); name != names[i].end(); ++name) {
+      const bool plain = !name->empty() && std::ranges::all_of(*name, [](char c) {
+        return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_';
+      });
+      if (!plain || std::find(names[i].begin(), name, *name) != name) throw not_one(i);
+      if (std::ranges::find(all, *name) == all.end()) all.push_back(*name);
+    }
   }
   std::string out(first_columns);
   for (const std::string& name : all) out += "," + name;
   out += "\n";
   for (std::size_t i = 0; i < tables.size(); ++i) {
-    const auto rows = rows_of(tables[i]);
+    const auto rows = rows_of(i);
     for (std::size_t r = 1; r < rows.size(); ++r) {
       // The last cells are numbers, without quotes.
       std::string row = rows[r];
       std::vector<std::string> own(names[i].size());
       for (std::size_t k = own.size(); k-- > 0;) {
         const auto comma = row.rfind(',');
-        if (comma == std::string::npos) throw not_one(i);
+        if (comma == std::string::npos || row.find('"', comma) != std::string::npos) throw not_one(i);
         own[k] = row.substr(comma + 1);
         row.resize(comma);
       }

@@ -1832,16 +1832,128 @@
         <translation>innen</translation>
     </message>
     <message>
+        <source>translation</source>
+        <translation>Verschiebung</translation>
+    </message>
+    <message>
+        <source>rigid</source>
+        <translation>starr</translation>
+    </message>
+    <message>
+        <source>similarity</source>
+        <translation>Ähnlichkeit</translation>
+    </message>
+    <message>
+        <source>polynomial2</source>
+        <translation>Polynom 2. Grades</translation>
+    </message>
+    <message>
+        <source>polynomial3</source>
+        <translation>Polynom 3. Grades</translation>
+    </message>
+    <message>
+        <source>thin-plate</source>
+        <translation>Dünnplatten-Spline</translation>
+    </message>
+    <message>
+        <source>covered</source>
+        <translation>bedeckt</translation>
+    </message>
+    <message>
+        <source>y</source>
+        <translation>y</translation>
+    </message>
+    <message>
+        <source>width sigma</source>
+        <translation>± der Breite</translation>
+    </message>
+    <message>
+        <source>width</source>
+        <translation>Breite</translation>
+    </message>
+    <message>
+        <source>sum</source>
+        <translation>Summe</translation>
+    </message>
+    <message>
+        <source>straight</source>
+        <translation>Luftlinie</translation>
+    </message>
+    <message>
+        <source>roundness</source>
+        <translation>Rundheit</translation>
+    </message>
+    <message>
+        <source>perimeter</source>
+        <translation>Umfang</translation>
+    </message>
+    <message>
+        <source>min</source>
+        <translation>kleinster</translation>
+    </message>
+    <message>
+        <source>max</source>
+        <translation>größter</translation>
+    </message>
+    <message>
+        <source>last</source>
+        <translation>letzte</translation>
+    </message>
+    <message>
+        <source>first</source>
+        <translation>erster</translation>
+    </message>
+    <message>
+        <source>edges</source>
+        <translation>Kanten</translation>
+    </message>
+    <message>
+        <source>edge width</source>
+        <translation>Kantenbreite</translation>
+    </message>
+    <message>
+        <source>direction</source>
+        <translation>Richtung</translation>
+    </message>
+    <message>
+        <source>deviation</source>
+        <translation>Standardabweichung</translation>
+    </message>
+    <message>
+        <source>circumference</source>
+        <translation>Umfang</translation>
+    </message>
+    <message>
+        <source>centroid y</source>
+        <translation>Schwerpunkt y</translation>
+    </message>
+    <message>
+        <source>centroid x</source>
+        <translation>Schwerpunkt x</translation>
+    </message>
+    <message>
+        <source>centre y</source>
+        <translation>Mitte y</translation>
+    </message>
+    <message>
+        <source>centre x</source>
+        <translation>Mitte x</translation>
+    </message>
+    <message>
+        <source>area</source>
+        <translation>Fläche</translation>
+    </message>
+    <message>
+        <source>contrast</source>
+        <translation>Kontrast</translation>
+    </message>
+    <message>
         <source>What moved</source>
         <translation>Was sich bewegte</translation>
     </message>
     <message>
         <source>motion</source>
         <translation>Bewegung</translation>
-    </message>
-    <message>
-        <source>translation</source>
-        <translation>Verschiebung</translation>
     </message>
     <message>
         <source>rigid: with rotation</source>
@@ -2580,18 +2692,6 @@
         <translation>Jedes Pixel wird aus den %1 Pixeln seines Blocks berechnet.</translation>
     </message>
     <message>
-        <source>first</source>
-        <translation>ersten</translation>
-    </message>
-    <message>
-        <source>min</source>
-        <translation>kleinsten</translation>
-    </message>
-    <message>
-        <source>max</source>
-        <translation>größten</translation>
-    </message>
-    <message>
         <source>The model</source>
         <translation>Das Modell</translation>
     </message>
@@ -2992,10 +3092,6 @@
         <translation>x</translation>
     </message>
     <message>
-        <source>y</source>
-        <translation>y</translation>
-    </message>
-    <message>
         <source>shift, px</source>
         <translation>Verschiebung, px</translation>
     </message>
@@ -3252,24 +3348,12 @@
         <translation>%1 (%2)</translation>
     </message>
     <message>
-        <source>width</source>
-        <translation>Breite</translation>
-    </message>
-    <message>
         <source>height</source>
         <translation>Höhe</translation>
     </message>
     <message>
         <source>%1 × %2 px</source>
         <translation>%1 × %2 px</translation>
-    </message>
-    <message>
-        <source>centre x</source>
-        <translation>Mitte x</translation>
-    </message>
-    <message>
-        <source>centre y</source>
-        <translation>Mitte y</translation>
     </message>
     <message>
         <source>The picture&apos;s middle</source>
@@ -4830,10 +4914,6 @@ Es verwendet Qt %1 und liest Bilder mit %2.</translation>
     <message>
         <source>both</source>
         <translation>beide</translation>
-    </message>
-    <message>
-        <source>direction</source>
-        <translation>Richtung</translation>
     </message>
     <message>
         <source>with its length</source>
@@ -7121,7 +7201,7 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>result, or what is wrong</source>
-        <translation>Ergebnis, oder was falsch ist</translation>
+        <translation>Ergebnis oder Fehler</translation>
     </message>
     <message>
         <source>reading thumbnails</source>
@@ -7129,7 +7209,7 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>Run over many pictures</source>
-        <translation>Über viele Bilder laufen lassen</translation>
+        <translation>Über viele Bilder</translation>
     </message>
     <message>
         <source>The chain that runs</source>
@@ -7137,7 +7217,7 @@ eigene Korrektur</translation>
     </message>
     <message>
         <source>go on with an earlier run…</source>
-        <translation>einen früheren Lauf fortsetzen …</translation>
+        <translation>früherer Lauf …</translation>
     </message>
     <message>
         <source>back to the picture</source>

@@ -3,6 +3,7 @@
 
 #include <QTextBrowser>
 
+#include "app/steps/step_ui.h"
 #include "app/window/guide_window.h"
 #include "tests/window/desk.h"
 
@@ -22,6 +23,13 @@ TEST_CASE("F1 opens the guide at the chapter of what is selected, and its search
   desk.document().insert_step("unwrap", 0);
   QTest::keyClick(desk.a(), Qt::Key_F1);
   CHECK(guide->chapter() == "Unwrap a ring");
+  // Every step has a chapter.
+  for (const StepUi* ui : step_uis()) {
+    INFO(ui->word());
+    guide->show_chapter_of(QString::fromUtf8(ui->word()));
+    CHECK((guide->chapter() != guide->chapters().front() || std::string(ui->word()) == "rectify"));
+  }
+  guide->show_chapter_of("unwrap");
   const int before = guide->page()->verticalScrollBar()->value();
   CHECK(before > 0);
   auto* search = guide->findChild<QLineEdit*>();

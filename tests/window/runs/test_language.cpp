@@ -168,6 +168,8 @@ TEST_CASE("nothing is cut off on any page at 1280 x 800, in English and in Germa
     const auto look = [&](const std::string& page) {
       QTest::qWait(30);
       const auto* area = qobject_cast<const QScrollArea*>(&desk.window.inspector());
+      // The bar over the pictures follows once they are drawn.
+      (void)QTest::qWaitFor([&] { return cut_off(&desk.window).isEmpty(); }, 5000);
       INFO(word << ", " << page << ": " << cut_off(&desk.window).join("\n").toStdString());
       CHECK(cut_off(&desk.window).isEmpty());
       REQUIRE(area);

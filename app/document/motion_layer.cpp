@@ -108,7 +108,7 @@ void MotionLayer::take_over(const MotionLayer& other) {
   texture_ = other.texture_;
   texture_of_ = other.texture_of_;
   texture_frame_ = other.texture_frame_;
-  finish_fields();
+  if (current()) finish_fields();
   tell();
 }
 

@@ -6,6 +6,7 @@
 #include <cstdio>
 #include <memory>
 #include <set>
+#include <sstream>
 
 #include "base/error.h"
 #include "batch/journal.h"
@@ -37,17 +38,27 @@ std::string trimmed(std::string text) {
   return text;
 }
 
+/// The numbers that Slurm gave the job: when it was submitted here, and as its tasks said when they began.
+std::set<std::string> ids_of(const ClusterJob& job) {
+  std::set<std::string> out(job.ids.begin(), job.ids.end());
+  for (int part = 1; part <= job.parts; ++part) {
+    std::error_code code;
+    if (const fs::path said = job.file(part, ".job"); fs::exists(said, code)) out.insert(trimmed(read_text(said, 100)));
+  }
+  out.erase("");
+  return out;
+}
+
 /// The parts of a job that Slurm still has; empty where it has none, or cannot be asked.
 std::set<int> under_way(const ClusterJob& job) {
   std::set<int> out;
-  if (job.id.empty()) return out;
-  const auto [text, code] =
-      output_of("squeue --noheader --array --format=%K --jobs=" + quoted(job.id) + " 2>/dev/null");
-  if (code != 0) return out;
-  for (std::size_t at = 0; at < text.size();) {
-    const std::size_t end = std::min(text.find('\n', at), text.size());
-    if (const auto number = number_in(text.substr(at, end - at))) out.insert(static_cast<int>(*number));
-    at = end + 1;
+  for (const std::string& id : ids_of(job)) {
+    // One that has ended long ago is an error to it.
+    const auto [text, code] = output_of("squeue --noheader --array --format=%K --jobs=" + quoted(id) + " 2>/dev/null");
+    if (code != 0) continue;
+    std::istringstream lines(text);
+    for (std::string line; std::getline(lines, line);)
+      if (const auto number = number_in(line)) out.insert(static_cast<int>(*number));
   }
   return out;
 }
@@ -71,6 +82,8 @@ void check_job(const ClusterJob& job) {
   const CommandWords words = job.words();
   for (const char* option : {"--shard", "--threads", "--json", "--dry-run", "--report"})
     if (words.has(option)) throw call_error("Each part is given this by itself.", option, "Leave it out behind --.");
+  if (std::ranges::find(job.command, "-") != job.command.end())
+    throw call_error("A part has no standard input.", "-", "Name a file behind --.");
   if (!words.value("--out") && words.verb() != "motion")
     throw call_error("Nothing says where the results go.", "--out", "Give it behind --.");
   if (words.verb() == "motion") {
@@ -114,10 +127,11 @@ std::string script_of(const ClusterJob& job, const std::vector<int>& parts) {
       "# them, and puts together what they made.\n"
       "part=${{SLURM_ARRAY_TASK_ID:?run it by sbatch, or give the number of a part}}\n"
       "job={}\ncd {} || exit 2\nrm -f \"$job/{}.code\"\n"
+      "echo \"${{SLURM_ARRAY_JOB_ID:-}}\" > \"$job/{}.job\"\n"
       "{} > \"$job/{}.json\"\ncode=$?\n"
       "echo $code > \"$job/{}.code.new\" && mv \"$job/{}.code.new\" \"$job/{}.code\"\nexit $code\n",
-      job.parts, job.folder.string(), quoted(job.folder.string()), quoted(job.directory.string()), part, line, part,
-      part, part, part);
+      job.parts, job.folder.string(), quoted(job.folder.string()), quoted(job.directory.string()), part, part, line,
+      part, part, part, part);
   return out;
 }
 
@@ -129,7 +143,7 @@ void save_job(const ClusterJob& job) {
                   {"parts", job.parts},
                   {"cpus", job.cpus},
                   {"options", job.options},
-                  {"id", job.id}};
+                  {"ids", job.ids}};
   write_text(job.folder / "job.json", to_text(json, 2) + "\n", true);
 }
 
@@ -140,7 +154,7 @@ ClusterJob load_job(const fs::path& folder) {
     throw call_error("This folder holds no job.", folder.string(), "Name the folder that submit was given.");
   try {
     const Json json = parse_json(read_text(file, 16 << 20));
-    const JsonReader in(json, "", {"fexel_job", "program", "directory", "command", "parts", "cpus", "options", "id"});
+    const JsonReader in(json, "", {"fexel_job", "program", "directory", "command", "parts", "cpus", "options", "ids"});
     if (in.whole("fexel_job", 1, 1000000) > file_version)
       throw call_error("This job is from a newer Fexel.", "/fexel_job", "Version 1 can be read.");
     ClusterJob out;
@@ -159,7 +173,7 @@ ClusterJob load_job(const fs::path& folder) {
     out.parts = in.whole("parts", 1, 100000);
     out.cpus = in.whole("cpus", 1, 100000);
     out.options = texts("options");
-    out.id = in.text("id");
+    out.ids = texts("ids");
     check_job(out);
     return out;
   } catch (const Error& error) {
@@ -176,7 +190,7 @@ std::vector<PartState> states_of(const ClusterJob& job) {
     std::error_code code;
     if (!fs::exists(job.file(part, ".code"), code)) {
       state.state = at_work.contains(part) ? PartState::State::under_way : PartState::State::lost;
-      state.why = fs::exists(job.file(part, ".json"), code) ? "it was ended before it was done" : "it never began";
+      state.why = fs::exists(job.file(part, ".json"), code) ? "it was ended before it was done" : "it has not begun";
       out.push_back(std::move(state));
       continue;
     }
@@ -234,8 +248,8 @@ std::vector<fs::path> merge_parts(const ClusterJob& job) {
   const auto named = words.value("--journal");
   const fs::path out =
       named ? absolute(*named) : journal_path(absolute(*words.value("--out")), all->options.chain_name);
-  // What is there is the journal of an earlier gathering, or of a run that this one went on from.
-  write_text(out, write_journal(*all), true);
+  // As a run keeps it: one of another chain that is there stays beside it.
+  JournalWriter(out, std::move(*all)).tidy();
   return {out};
 }
 

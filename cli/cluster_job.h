@@ -16,9 +16,9 @@ struct ClusterJob {
   std::filesystem::path directory;   ///< that the command's names start at
   std::vector<std::string> command;  ///< the verb and its words
   int parts = 1;
-  int cpus = 1;                      ///< of a task
-  std::vector<std::string> options;  ///< for sbatch, such as "--time=2:00:00"
-  std::string id = {};               ///< that Slurm gave it, when it was submitted
+  int cpus = 1;                       ///< of a task
+  std::vector<std::string> options;   ///< for sbatch, such as "--time=2:00:00"
+  std::vector<std::string> ids = {};  ///< that Slurm gave it, each time that it was submitted from here
 
   CommandWords words() const { return CommandWords(command); }
   std::filesystem::path file(int part, const std::string& ending) const;

@@ -30,12 +30,13 @@ int tried(const ClusterJob& job) {
 }
 
 void say_job(const Common& common, const ClusterJob& job, const fs::path& script, std::size_t parts) {
-  if (common.json) return say_json({{"script", script.string()}, {"parts", parts}, {"id", job.id}});
+  if (common.json)
+    return say_json({{"script", script.string()}, {"parts", parts}, {"id", job.ids.empty() ? "" : job.ids.back()}});
   say("{} part{} -> {}\n", parts, parts == 1 ? "" : "s", script.string());
-  if (job.id.empty())
+  if (job.ids.empty())
     say("Submit it with: sbatch {}\n", quoted(script.string()));
   else
-    say("Submitted as job {}. When it is done: fexel-cli gather {}\n", job.id, quoted(job.folder.string()));
+    say("Submitted as job {}. When it is done: fexel-cli gather {}\n", job.ids.back(), quoted(job.folder.string()));
 }
 
 int run_submit(const Common& common, const SubmitWords& words) {
@@ -67,7 +68,7 @@ int run_submit(const Common& common, const SubmitWords& words) {
   write_text(script, script_of(job, parts), true);
   save_job(job);
   if (words.go) {
-    job.id = submit_script(script);
+    job.ids.push_back(submit_script(script));
     save_job(job);
   }
   say_job(common, job, script, parts.size());
@@ -105,9 +106,9 @@ int run_gather(const Common& common, const GatherWords& words) {
     write_text(script, script_of(job, again), true);
     out["again"] = script.string();
     if (words.go) {
-      job.id = submit_script(script);
+      job.ids.push_back(submit_script(script));
       save_job(job);
-      out["id"] = job.id;
+      out["id"] = job.ids.back();
     }
   } else if (waiting.empty()) {
     for (const fs::path& path : merge_parts(job)) out["written"].push_back(path.string());
@@ -121,7 +122,7 @@ int run_gather(const Common& common, const GatherWords& words) {
     for (const auto& [key, count] : counts) say("{}: {}\n", key, count);
     for (const Json& one : failed)
       if (one.contains("input")) complain(one["input"].get<std::string>() + ": it failed.");
-    if (!again.empty() && words.go) say("Submitted again as job {}: {} part(s).\n", job.id, again.size());
+    if (!again.empty() && words.go) say("Submitted again as job {}: {} part(s).\n", job.ids.back(), again.size());
     if (!again.empty() && !words.go) say("Run what was lost again with: sbatch {}\n", quoted(script.string()));
     if (out.contains("written"))
       for (const Json& path : out["written"]) say("-> {}\n", path.get<std::string>());

@@ -18,7 +18,8 @@ constexpr int most_sheets = 100;
 
 /// Sheets of `room` that `length` takes, each lying over the one before by the overlap.
 int sheets_for(double length, double room) {
-  return length <= room ? 1 : static_cast<int>(std::ceil((length - overlap) / (room - overlap) - 1e-9));
+  if (length <= room) return 1;
+  return static_cast<int>(std::min(most_sheets + 1.0, std::ceil((length - overlap) / (room - overlap) - 1e-9)));
 }
 
 QImage image_of(const RgbPicture& picture) {
@@ -73,18 +74,23 @@ QString scale_text(double reduction) {
 
 void print_result(const MarkedResult& result, const PrintPlan& plan, bool with_marks, const QString& name,
                   QPagedPaintDevice& device, const Job& job) {
+  result.layout().require_sound();
   const Station& station = result.layout().result();
   const double per_pixel = plan.width_mm / station.size.width;  // mm of paper for a pixel of the result
   const double k = per_pixel * dots_per_mm;                     // pixels that are drawn for one of the result
   std::optional<MarkDrawing> marks;
   if (with_marks && !result.chain().marks.empty()) marks = result.drawing(result.scale(), result.reduced(job), job);
-  QPainter painter(&device);
+  const auto must = [](bool done) {
+    if (!done) throw input_error("The printer takes no sheets.", {}, "See whether it is on, or choose another one.");
+  };
+  QPainter painter;
+  must(painter.begin(&device));
   const double px = device.logicalDpiX() / 25.4;  // of the device in a millimetre
   int sheet = 0;
   for (int row = 0; row < plan.down; ++row)
     for (int column = 0; column < plan.across; ++column, ++sheet) {
       job.check();
-      if (sheet > 0) device.newPage();
+      if (sheet > 0) must(device.newPage());
       const double x = column * (plan.sheet_mm.width() - overlap), y = row * (plan.sheet_mm.height() - overlap);
       const double width = std::min(plan.sheet_mm.width(), plan.width_mm - x),
                    height = std::min(plan.sheet_mm.height(), plan.height_mm - y);
@@ -111,6 +117,7 @@ void print_result(const MarkedResult& result, const PrintPlan& plan, bool with_m
                        Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, name + ". " + said);
       if (job.progress) job.progress(static_cast<double>(sheet + 1) / (plan.across * plan.down));
     }
+  must(painter.end());
 }
 
 }  // namespace fexel

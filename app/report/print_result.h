@@ -22,7 +22,8 @@ struct PrintPlan {
 PrintPlan print_plan(const Station& result, QSizeF paper_mm, std::optional<double> reduction);
 /// "1 : 2.5", "2 : 1".
 QString scale_text(double reduction);
-/// Draws all sheets; `name` stands on each. Marks are drawn where `with_marks`.
+/// Draws all sheets; `name` stands on each. Marks are drawn where `with_marks`. Raises a call error where a step of the
+/// chain cannot be made, and an input error where the device takes no sheets.
 void print_result(const MarkedResult& result, const PrintPlan& plan, bool with_marks, const QString& name,
                   QPagedPaintDevice& device, const Job& job);
 

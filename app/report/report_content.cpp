@@ -260,7 +260,8 @@ std::optional<ReportSection> measurements_section(Document& copy, const ReportFa
 
 void add_pairs(Document& copy, std::size_t index, std::vector<ReportSection>& sections) {
   copy.select_tile(static_cast<int>(index) + 1);
-  wait_until([&] { return copy.pairs_review().settled(); });
+  if (!wait_until([&] { return copy.pairs_review().settled(); }))
+    throw input_error("The pairs were not worked out within a minute.", {}, "Try again.");
   auto ledger = std::make_shared<PairsLedger>(copy);
   show_unseen(*ledger, {900, 260});
   ReportSection out{QObject::tr("Control points of step %1").arg(index + 1), {}};
@@ -303,7 +304,8 @@ std::optional<ReportSection> motion_section(Document& copy, const ReportFacts& f
       ReportText{ledger->summary() + ".", layer.outdated() ? ReportText::Look::warning : ReportText::Look::plain});
   out.blocks.emplace_back(ReportText{settings_text(layer.probe()->settings), ReportText::Look::code});
   if (layer.frames().empty()) return out;
-  wait_until([&] { return layer.settled(); });
+  if (!wait_until([&] { return layer.settled(); }))
+    throw input_error("The rules of the movement were not carried out within a minute.", {}, "Try again.");
   if (facts.moved) copy.show_frame(facts.moved->index, facts.moved->info, facts.moved->pixels);
   copy.session().show_motion_page(true);
   if (copy.station_b() != layer.probe()->station) copy.set_flag(true, layer.probe()->station);
@@ -364,12 +366,17 @@ std::optional<ReportSection> motion_section(Document& copy, const ReportFacts& f
   return out;
 }
 
-std::optional<ReportSection> warnings_section(Document& copy) {
+std::optional<ReportSection> warnings_section(Document& copy, const ReportFacts& facts) {
   ReportSection out{QObject::tr("Warnings"), {}};
   const auto warn = [&](const QString& text) {
     if (!text.isEmpty()) out.blocks.emplace_back(ReportText{text, ReportText::Look::warning});
   };
   for (const std::string& note : copy.source()->info.notes) warn(text_of(note));
+  const auto& named = copy.chain().sources;
+  for (std::size_t i = 0; i < std::min(named.size(), facts.sources.size()); ++i)
+    if (!named[i].sha256.empty() && named[i].sha256 != facts.sources[i].sha256)
+      warn(QObject::tr("%1 is not the file that this chain was made with: its checksum differs.")
+               .arg(QFileInfo(facts.sources[i].path).fileName()));
   for (std::size_t i = 1; i < copy.layout().stations.size(); ++i)
     if (const auto& problem = copy.layout().stations[i].problem)
       warn(QObject::tr("Step %1 cannot be made: %2").arg(i).arg(text_of(*problem)));
@@ -445,7 +452,7 @@ Report report_of(const Document& document, const ReportFacts& facts, const Repor
   out.title = style.title.isEmpty() ? QObject::tr("Report on %1").arg(QFileInfo(name).fileName()) : style.title;
   out.subtitle = QFileInfo(name).fileName();
   out.made = made_text();
-  if (auto warnings = warnings_section(copy)) out.sections.push_back(std::move(*warnings));
+  if (auto warnings = warnings_section(copy, facts)) out.sections.push_back(std::move(*warnings));
   out.sections.push_back(pictures_section(copy, facts, range));
   if (auto section = calibration_section(copy)) out.sections.push_back(std::move(*section));
   if (auto section = measurements_section(copy, facts)) out.sections.push_back(std::move(*section));

@@ -211,6 +211,11 @@ Report report_of_run(const Journal& journal, const std::filesystem::path& path,
                    {QObject::tr("not run"), QString::number(static_cast<int>(count) - done - failed)},
                    {QObject::tr("with a correction of their own"), own > 0 ? QString::number(own) : QString()},
                    {QObject::tr("to be looked at"), QString::number(doubts.rows.size())}}));
+  if (!journal.chain.measurements.empty() && align_step_of(journal.chain))
+    summary.blocks.emplace_back(
+        ReportText{QObject::tr("Nothing is measured here: the chain aligns, and its files are one sequence. Report on "
+                               "the chain itself."),
+                   ReportText::Look::warning});
   out.sections.push_back(std::move(summary));
   if (!failures.rows.empty()) out.sections.push_back({QObject::tr("Failures"), {std::move(failures)}});
   if (!doubts.rows.empty()) out.sections.push_back({QObject::tr("To be looked at"), {std::move(doubts)}});

@@ -23,10 +23,13 @@ class BandsPage : public StepPage<BandsStep> {
     list_->setAccessibleName(tr("Bands in order"));
     row(tr("bands"), list_);
     connect(list_, &QLineEdit::editingFinished, this, [this] {
-      if (const auto numbers = read(list_->text()))
+      QString wrong;
+      const auto numbers = fields::whole_numbers_in(list_->text(), wrong);
+      fields::say(wrong_, numbers ? QString() : no_number(wrong), true);
+      if (numbers)
         take([&](BandsStep& s) {
           s.take.clear();
-          for (const double v : *numbers) s.take.push_back(static_cast<int>(std::clamp(v, 1.0, 1e6)));
+          for (const int v : *numbers) s.take.push_back(std::clamp(v, 1, 1'000'000));
           if (s.take.empty()) s.take = {1};
         });
     });

@@ -87,6 +87,19 @@ QValidator::State Number::validate(QString& text, int& position) const {
   return state;
 }
 
+std::optional<std::vector<int>> whole_numbers_in(const QString& text, QString& wrong) {
+  std::vector<int> out;
+  static const QRegularExpression apart("[,;\\s]+");
+  for (const QString& word : text.split(apart, Qt::SkipEmptyParts)) {
+    bool is = false;
+    out.push_back(with_plain_minus(word).toInt(&is));
+    if (is) continue;
+    wrong = word;
+    return std::nullopt;
+  }
+  return out;
+}
+
 std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong) {
   std::vector<double> out;
   // A decimal comma has no blank behind it.

@@ -65,6 +65,8 @@ QLabel* reserved(QLabel* label, int lines);
 /// The numbers of a text, apart by commas, semicolons or blanks and with either minus; nothing where a word is none, or
 /// beyond ±1e9, and that word.
 std::optional<std::vector<double>> numbers_in(const QString& text, QString& wrong);
+/// The same of whole numbers, which a comma parts in every language.
+std::optional<std::vector<int>> whole_numbers_in(const QString& text, QString& wrong);
 /// A hairline across or down.
 QWidget* rule(Qt::Orientation orientation);
 /// A label in the soft ink that belongs to `field`.

@@ -74,6 +74,7 @@ void MainWindow::ask_print() {
   QPrinter printer(QPrinter::HighResolution);
   const auto paper = [&] { return printer.pageLayout().paintRect(QPageLayout::Millimeter).size(); };
   try {
+    document_.layout().require_sound();
     print_plan(result, paper(), std::nullopt);
   } catch (const Error& error) {
     return say(error);

@@ -840,6 +840,10 @@
         <translation>Warnungen</translation>
     </message>
     <message>
+        <source>%1 is not the file that this chain was made with: its checksum differs.</source>
+        <translation>%1 ist nicht die Datei, mit der diese Kette gemacht wurde: Ihre Prüfsumme weicht ab.</translation>
+    </message>
+    <message>
         <source>Step %1 cannot be made: %2</source>
         <translation>Schritt %1 ist nicht ausführbar: %2</translation>
     </message>
@@ -962,6 +966,10 @@
     <message>
         <source>to be looked at</source>
         <translation>anzusehen</translation>
+    </message>
+    <message>
+        <source>Nothing is measured here: the chain aligns, and its files are one sequence. Report on the chain itself.</source>
+        <translation>Hier wird nichts gemessen: Die Kette richtet aus, und ihre Dateien sind eine Reihe. Berichten Sie über die Kette selbst.</translation>
     </message>
     <message>
         <source>Failures</source>
@@ -3642,10 +3650,6 @@
     <message>
         <source>%1 was found at %2, with the checksum that the chain names.</source>
         <translation>%1 wurde bei %2 gefunden, mit der Prüfsumme, die die Kette nennt.</translation>
-    </message>
-    <message>
-        <source>%1 is not the file that this chain was made with: its checksum differs.</source>
-        <translation>%1 ist nicht die Datei, mit der diese Kette gemacht wurde: Ihre Prüfsumme weicht ab.</translation>
     </message>
     <message>
         <source>Work that was not saved when Fexel last ended is kept: File, Bring back unsaved work.</source>

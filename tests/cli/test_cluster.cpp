@@ -6,6 +6,7 @@
 #include <map>
 
 #include "tests/cli/bench.h"
+#include "tests/motion_scene.h"
 
 using namespace fexel;
 using namespace fexel::test;
@@ -70,7 +71,7 @@ TEST_CASE("parts of a job make together what one machine makes, byte for byte, a
   CHECK(lost.code == 1);
   REQUIRE(lost.json()["lost"].size() == 1);
   CHECK(lost.json()["lost"][0]["part"] == 2);
-  CHECK(lost.json()["lost"][0]["why"] == "it never began");
+  CHECK(lost.json()["lost"][0]["why"] == "it has not begun");
   CHECK(read_text(fs::path(b.job) / "again.sh").find("--array=2\n") != std::string::npos);
   CHECK(b.task("again.sh", 2) == 0);
   const Run done = run({"gather", b.job, "--json"});
@@ -117,6 +118,26 @@ TEST_CASE("a part that was killed or cut short is lost; one with failed inputs i
   CHECK(gathered.json()["counts"]["skipped"].get<int>() + gathered.json()["counts"]["done"].get<int>() == 9);
 }
 
+TEST_CASE("a part that Slurm still has is under way, and not lost, however the script came to it", "[cli][cluster]") {
+  const ClusterBench b(4);
+  REQUIRE(b.submit(3, {"apply", b.chain, b.photos, "--out", b.out}).code == 0);
+  // A stand-in for squeue: of job 77 part 3 waits.
+  fs::create_directories(b.scratch / "bin");
+  std::ofstream(b.scratch / "bin" / "squeue") << "#!/bin/sh\ncase \"$*\" in *--jobs=77*) echo 3;; *) exit 1;; esac\n";
+  fs::permissions(b.scratch / "bin" / "squeue", fs::perms::owner_all);
+  const std::string before = std::getenv("PATH");
+  ::setenv("PATH", ((b.scratch / "bin").string() + ":" + before).c_str(), 1);
+  ::setenv("SLURM_ARRAY_JOB_ID", "77", 1);
+  CHECK(b.task("job.sh", 1) == 0);
+  const Run said = run({"gather", b.job, "--json"});
+  ::unsetenv("SLURM_ARRAY_JOB_ID");
+  ::setenv("PATH", before.c_str(), 1);
+  CHECK(said.code == 1);
+  CHECK(said.json()["under_way"] == Json{3});
+  REQUIRE(said.json()["lost"].size() == 1);
+  CHECK(said.json()["lost"][0]["part"] == 2);
+}
+
 TEST_CASE("tables of measurements of parts are those of one machine", "[cli][cluster]") {
   ClusterBench b(7);
   const std::string chain = chain_with_measurements(b), one = (b.scratch / "one.csv").string(),
@@ -127,6 +148,26 @@ TEST_CASE("tables of measurements of parts are those of one machine", "[cli][clu
   REQUIRE(run({"gather", b.job}).code == 0);
   CHECK(read_text(many) == read_text(one));
   CHECK(run({"gather", b.job}).code != 0);  // it is there now, and may not be replaced
+}
+
+TEST_CASE("tables of movement of parts are those of one machine", "[cli][cluster]") {
+  const ClusterBench b(0);
+  const Speckle surface(11);
+  for (int k = 0; k < 5; ++k)
+    write_pictures(fmt::format("{}/f-{}.png", b.photos, k + 1),
+                   one_page(moved_frame(
+                       160, 140, surface,
+                       [k](Point p) {
+                         return Point{0.5 * k + 0.002 * k * (p.x - 80), -0.3 * k};
+                       },
+                       2, static_cast<unsigned>(k + 1), Depth::u8)),
+                   {Format::png, {}, false, {}});
+  const std::string one = (b.scratch / "one.csv").string(), many = (b.scratch / "many.csv").string();
+  REQUIRE(run({"motion", b.photos, "--spacing", "20", "--out", one}).code == 0);
+  REQUIRE(b.submit(3, {"motion", b.photos, "--spacing", "20", "--out", many}).code == 0);
+  for (const int part : {3, 1, 2}) CHECK(b.task("job.sh", part) == 0);
+  REQUIRE(run({"gather", b.job}).code == 0);
+  CHECK(read_text(many) == read_text(one));
 }
 
 TEST_CASE("frames that are aligned to a picture in parts are those of one machine", "[cli][cluster]") {
@@ -188,13 +229,14 @@ TEST_CASE("a job that cannot be made is refused before there is a script", "[cli
   refused({"apply", "none.json", b.photos, "--out", b.out}, "none.json");
   refused({"motion", b.photos, "--out", "m.csv", "--maps", "m.tif"}, "--maps");
   refused({"motion", b.photos, "--vtk", "v"}, "--out");
+  refused({"apply", "-", b.photos, "--out", b.out}, "standard input");
   CHECK(run({"submit", "--parts", "2", "--folder", b.job, "--option", "account=x", "--", "apply", b.chain, b.photos,
              "--out", b.out})
             .code == 2);
   CHECK(run({"gather", b.out}).code == 2);
   fs::create_directories(b.job);
   std::ofstream(b.job + "/job.json")
-      << R"({"fexel_job":1,"program":"x","directory":"/","command":["info"],"parts":2,"cpus":1,"options":[],"id":""})";
+      << R"({"fexel_job":1,"program":"x","directory":"/","command":["info"],"parts":2,"cpus":1,"options":[],"ids":[]})";
   CHECK(run({"gather", b.job}).code == 2);
   CHECK(b.submit(2, {"apply", b.chain, b.photos, "--out", b.out}).code == 2);  // the folder holds a job
 }

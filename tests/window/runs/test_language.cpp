@@ -26,6 +26,15 @@ QStringList places_in(const QString& text) {
   return out;
 }
 
+Measurement a_length() {
+  Measurement out;
+  out.kind = LengthMeasurement{};
+  out.name = "l";
+  out.points = {{100.25, 100}, {200.5, 140}};
+  out.picking = {0.5, 0.5};
+  return out;
+}
+
 /// The letters that menus are opened by: each once in a menu.
 void check_letters(const QMenu* menu) {
   QStringList seen;
@@ -94,16 +103,15 @@ TEST_CASE("in German numbers have a comma in fields and tables, and a point in f
   QString wrong;
   CHECK(fields::numbers_in("1,5; 2", wrong) == std::vector<double>{1.5, 2});
   CHECK(fields::numbers_in("1,5, 2,25 7", wrong) == std::vector<double>{1.5, 2.25, 7});
+  // Whole numbers are apart by a comma in every language, and none is cut.
+  CHECK(fields::whole_numbers_in("3,1; 2", wrong) == std::vector<int>{3, 1, 2});
+  CHECK_FALSE(fields::whole_numbers_in("1.5", wrong));
+  CHECK(wrong == "1.5");
   desk.document().insert_step("rotate", 0);
   Chain chain = desk.document().chain();
   std::get<RotateStep>(chain.steps[0].kind).degrees = 7.25;
   desk.document().edit_chain("turn", chain);
-  Measurement length;
-  length.kind = LengthMeasurement{};
-  length.name = "l";
-  length.points = {{100.25, 100}, {200.5, 140}};
-  length.picking = {0.5, 0.5};
-  desk.document().add_measurement(length);
+  desk.document().add_measurement(a_length());
   CHECK(cell(desk.window.ledger().table(), 0, MeasurementModel::length_a)
             .contains(QRegularExpression("^[0-9]+,[0-9]+$")));
   desk.window.ledger().copy_table();
@@ -159,12 +167,7 @@ TEST_CASE("nothing is cut off on any page at 1280 x 800, in English and in Germa
   for (const char* word : {"en", "de"}) {
     const InLanguage spoken(word);
     Desk desk;
-    Measurement length;
-    length.kind = LengthMeasurement{};
-    length.name = "l";
-    length.points = {{100.25, 100}, {200.5, 140}};
-    length.picking = {0.5, 0.5};
-    desk.document().add_measurement(length);
+    desk.document().add_measurement(a_length());
     const auto look = [&](const std::string& page) {
       QTest::qWait(30);
       const auto* area = qobject_cast<const QScrollArea*>(&desk.window.inspector());

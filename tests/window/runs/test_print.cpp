@@ -93,6 +93,13 @@ TEST_CASE("a picture and its ruler have their true size on paper, sheet by sheet
     if (first >= 0 && dark == last - first + 1) longest = std::max(longest, dark);
   }
   CHECK(longest == Approx(1000).margin(4));
+  // What a broken step leaves is not printed as the result.
+  desk.document().insert_step("rectify", 0);
+  chain = desk.document().chain();
+  std::get<RectifyStep>(chain.steps[0].kind).corners.fill(Point{10, 10});
+  desk.document().edit_chain("one place", chain);
+  REQUIRE(desk.document().layout().stations[1].problem);
+  CHECK_THROWS_AS(print_result(desk.document().marks_layer().result(), plan, false, "photo", device, {}), Error);
   // The picture is as high as it is: 150 mm from the margin down.
   int bottom = 0;
   for (int y = 100; y < 2000; ++y)

@@ -140,6 +140,12 @@ TEST_CASE("making a report changes nothing of what is open", "[window][report]")
   CHECK(desk.document().state() == before);
   CHECK(desk.document().undo_stack().index() == undos);
   CHECK_FALSE(desk.document().session().motion_page());
+  // What the chain was made with was another file: the first thing that the report says.
+  Chain chain = desk.document().chain();
+  chain.sources = {{desk.photo, std::string(64, '0')}};
+  desk.document().edit_chain("other", chain);
+  save_report(report_of(desk.document(), facts_of(ReportInput(desk.document()), {}), {}, {}), path, true, nullptr);
+  CHECK(words_of(path).contains("is not the file that this chain was made with"));
   // A source is never written over, and an ending has to say what is meant.
   desk.window.save_report_to(QString::fromStdString(desk.photo));
   desk.wait();
